@@ -16,7 +16,20 @@ from pathlib import Path
 
 from .bounds import RECORD, SLOWER
 
-PARTS = ("engine", "profile", "props", "births", "motion", "contacts", "looks", "solids", "finish", "shaping", "players", "browser")
+PARTS = (
+    "engine",
+    "profile",
+    "props",
+    "births",
+    "motion",
+    "contacts",
+    "looks",
+    "solids",
+    "finish",
+    "shaping",
+    "players",
+    "browser",
+)
 
 
 def yardstick() -> float:
@@ -53,7 +66,9 @@ def main() -> int:
 def conclude(figures: list[dict[str, object]], failed: list[str], seconds: float) -> int:
     """Print the figures out of their bounds and the parts that failed; return 1 where there is one of either, otherwise 0."""
     out = [figure for figure in figures if not figure["fine"]]
-    print(f"\n{len(figures)} figures with a bound, {len(out)} out of bounds; {seconds:.0f} s, yardstick {yardstick():.2f} s")
+    print(
+        f"\n{len(figures)} figures with a bound, {len(out)} out of bounds; {seconds:.0f} s, yardstick {yardstick():.2f} s"
+    )
     for figure in out:
         print(f"  {figure['name']}: {figure['value']:.4g} {figure['unit']}; bound: {figure['bound']}")
     for part in failed:

@@ -19,16 +19,34 @@ COUNT, RUNS = 400_000, 3
 def effect(place: dict[str, Any], masks: list[Any], *size: Any, **more: Any) -> dict[str, Any]:
     """Return an effect of so many particles that are born in its first frame and live on, drifting."""
     emitter = {
-        "uid": "e", "name": "E",
-        "births": {"rate": row(0.0), "bursts": [{"uid": "b", "frame": 0, "count": COUNT}], "place": place, "lifespan": row(100.0),
-                   "launch": {"direction": row([0.0, 1.0, 0.0]), "cone": row(3.0), "speed": row(0.4)}},
-        "forces": [{"kind": "drag", "uid": "d", "rate": row(0.4, *size)}], "look": {"size": row(0.02), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])},
+        "uid": "e",
+        "name": "E",
+        "births": {
+            "rate": row(0.0),
+            "bursts": [{"uid": "b", "frame": 0, "count": COUNT}],
+            "place": place,
+            "lifespan": row(100.0),
+            "launch": {"direction": row([0.0, 1.0, 0.0]), "cone": row(3.0), "speed": row(0.4)},
+        },
+        "forces": [{"kind": "drag", "uid": "d", "rate": row(0.4, *size)}],
+        "look": {"size": row(0.02), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])},
         **more,
-    }  # fmt: skip
-    props = [prop("plane", "Plane", "shape", shape="plane", width=4.0, depth=4.0), prop("ball", "Ball", "shape", shape="sphere", radius=1.0),
-             prop("map", "Map", "picture", files=[{"content": "0" * 32, "name": "map.png"}], shown="hidden"), *masks]  # fmt: skip
-    return {"format": "kagero-effect", "schema_version": 4, "name": "Bench", "clip": {"frame_rate": [25, 1], "first_frame": 0, "last_frame": 6},
-            "camera": {"position": [0, 1, 4], "target": [0, 1, 0]}, "props": props, "emitters": [emitter]}  # fmt: skip
+    }
+    props = [
+        prop("plane", "Plane", "shape", shape="plane", width=4.0, depth=4.0),
+        prop("ball", "Ball", "shape", shape="sphere", radius=1.0),
+        prop("map", "Map", "picture", files=[{"content": "0" * 32, "name": "map.png"}], shown="hidden"),
+        *masks,
+    ]
+    return {
+        "format": "kagero-effect",
+        "schema_version": 4,
+        "name": "Bench",
+        "clip": {"frame_rate": [25, 1], "first_frame": 0, "last_frame": 6},
+        "camera": {"position": [0, 1, 4], "target": [0, 1, 0]},
+        "props": props,
+        "emitters": [emitter],
+    }
 
 
 def took(document: dict[str, Any], picture: Picture) -> tuple[float, float]:
@@ -50,7 +68,9 @@ def took(document: dict[str, Any], picture: Picture) -> tuple[float, float]:
 
 def main() -> None:
     rng = np.random.default_rng(1)
-    picture = Picture(np.concatenate([np.repeat(rng.random((512, 512, 1)), 3, 2), np.ones((512, 512, 1))], 2).astype(np.float32))
+    picture = Picture(
+        np.concatenate([np.repeat(rng.random((512, 512, 1)), 3, 2), np.ones((512, 512, 1))], 2).astype(np.float32)
+    )
     box = {"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([4.0, 0.1, 4.0])}
 
     def on(**more: Any) -> dict[str, Any]:
@@ -60,12 +80,18 @@ def main() -> None:
         return prop(uid, uid.title(), "mask", shape=shape, falloff=row(0.5), **more)
 
     sphere, noise = mask("m", "sphere", radius=row(1.5)), prop("n", "N", "mask", shape="noise")
-    joined = [sphere, mask("b", "box", size=row([2.0, 2.0, 2.0])), prop("u", "U", "mask", shape="union", masks=["m", "b"])]
+    joined = [
+        sphere,
+        mask("b", "box", size=row([2.0, 2.0, 2.0])),
+        prop("u", "U", "mask", shape="union", masks=["m", "b"]),
+    ]
 
     def by(uid: str, part: str = "value") -> dict[str, Any]:
         return response("r", {"kind": "mask", "mask": uid, "part": part}, STRAIGHT)
 
-    print(f"births and masks: {COUNT:,} particles; seconds for all births, and for one step; times what a box without masks takes")
+    print(
+        f"births and masks: {COUNT:,} particles; seconds for all births, and for one step; times what a box without masks takes"
+    )
     plain = took(effect(box, []), picture)
     for name, document in (
         ("in a box, no mask", effect(box, [])),

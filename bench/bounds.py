@@ -9,7 +9,10 @@ import json
 import os
 from pathlib import Path
 
-RECORD, SLOWER = "KAGERO_BENCH_RECORD", "KAGERO_BENCH_SLOWER"  # environment: the file that keeps compared figures; the deliberate fault
+RECORD, SLOWER = (
+    "KAGERO_BENCH_RECORD",
+    "KAGERO_BENCH_SLOWER",
+)  # environment: the file that keeps compared figures; the deliberate fault
 
 
 def within(name: str, value: float, *, most: float | None = None, least: float | None = None, unit: str = "ms") -> str:

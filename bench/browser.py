@@ -24,7 +24,13 @@ from .bounds import within
 from .effects import mapped, reference
 from .served import served
 
-FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+FLAGS = [
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
 RUNS = 7
 NOW = 40  # the frame that the server is asked for
 DEMO = Path(__file__).parents[1] / "demo" / "effects"
@@ -47,14 +53,19 @@ def _run(address: str) -> None:
             if effect is mapped:
                 print("with 20 responses on the emitter:")
             request = urllib.request.Request(
-                f"{address}/api/effects", json.dumps({"document": document}).encode(), {"Content-Type": "application/json"}
+                f"{address}/api/effects",
+                json.dumps({"document": document}).encode(),
+                {"Content-Type": "application/json"},
             )
             data = json.load(urllib.request.urlopen(request))
             page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
             page.goto(f"{address}/effects/{data['id']}")
             _settled(page)
-            for what, target in (("simulated (buoyancy)", "[data-row='forces.lift.strength'] button.mono"), ("look (size)", "[data-row='look.size'] button.mono"),
-                                 ("look (a curve key)", "[data-key='1']")):  # fmt: skip
+            for what, target in (
+                ("simulated (buoyancy)", "[data-row='forces.lift.strength'] button.mono"),
+                ("look (size)", "[data-row='look.size'] button.mono"),
+                ("look (a curve key)", "[data-key='1']"),
+            ):
                 shown = page.locator(target).first
                 shown.scroll_into_view_if_needed()
                 box = shown.bounding_box()
@@ -66,11 +77,17 @@ def _run(address: str) -> None:
                 answered = _server(address, document, what.startswith("look"))
                 seen = [each for each in times if math.isfinite(each)]
                 name = f"{alive:,}{' with 20 responses' if effect is mapped else ''}, {what}"
-                lost = f"  ({RUNS - len(seen)} of {RUNS} edits gave no picture within {PATIENCE} s)" if len(seen) < RUNS else ""
+                lost = (
+                    f"  ({RUNS - len(seen)} of {RUNS} edits gave no picture within {PATIENCE} s)"
+                    if len(seen) < RUNS
+                    else ""
+                )
                 pace = _pace(page, box)
-                print(f"{alive:>10,} {what:>22} {_median(seen):>11.0f} ms {answered:>7.0f} ms {scripted:>7.0f} ms "
-                      f"{_median(seen) - answered - scripted:>7.0f} ms {pace:>33.1f}{lost}"
-                      f"{_out_of_bounds(name, what.startswith('look'), _median(seen), answered + scripted, pace)}")  # fmt: skip
+                print(
+                    f"{alive:>10,} {what:>22} {_median(seen):>11.0f} ms {answered:>7.0f} ms {scripted:>7.0f} ms "
+                    f"{_median(seen) - answered - scripted:>7.0f} ms {pace:>33.1f}{lost}"
+                    f"{_out_of_bounds(name, what.startswith('look'), _median(seen), answered + scripted, pace)}"
+                )
             page.close()
         _opening(address, browser)
         browser.close()
@@ -104,31 +121,61 @@ def _server(address: str, document: dict[str, Any], look: bool) -> float:
         emitter = changed["emitters"][0]
         row = emitter["look"]["size"] if look else next(f for f in emitter["forces"] if f["uid"] == "lift")["strength"]
         row["base"] = row["base"] * (1 + 0.01 * i)
-        body = {"document": changed, "window": "bench", "now": NOW, "whole": False, "facts": False, "measured": False, "picked": None, "shade": "",
-                "field": "", "held": held}  # fmt: skip
-        request = urllib.request.Request(f"{address}/api/play", json.dumps(body).encode(), {"Content-Type": "application/json"})
+        body = {
+            "document": changed,
+            "window": "bench",
+            "now": NOW,
+            "whole": False,
+            "facts": False,
+            "measured": False,
+            "picked": None,
+            "shade": "",
+            "field": "",
+            "held": held,
+        }
+        request = urllib.request.Request(
+            f"{address}/api/play", json.dumps(body).encode(), {"Content-Type": "application/json"}
+        )
         started = time.perf_counter()
         with urllib.request.urlopen(request) as answer:
             head = answer.read(8)
             packet = head + answer.read(int.from_bytes(head[4:8], "little") - 8)
             times.append(1000 * (time.perf_counter() - started))
         header, _ = unpack(packet)
-        held = [{"uid": e["uid"], "motion": e["motion"], "look": e["look"], "first": NOW, "last": NOW} for e in header["emitters"]]
+        held = [
+            {"uid": e["uid"], "motion": e["motion"], "look": e["look"], "first": NOW, "last": NOW}
+            for e in header["emitters"]
+        ]
     return statistics.median(times[1:])
 
 
 def _opening(address: str, browser: Browser) -> None:
     """Print how long the largest effect of the demo takes to a playing picture, and the Library with 100 effects to its cards' names."""
     for name in sorted(DEMO.glob("*.json")):
-        urllib.request.urlopen(urllib.request.Request(f"{address}/api/effects", json.dumps({"document": json.loads(name.read_text())}).encode(),
-                                                      {"Content-Type": "application/json"}))  # fmt: skip
+        urllib.request.urlopen(
+            urllib.request.Request(
+                f"{address}/api/effects",
+                json.dumps({"document": json.loads(name.read_text())}).encode(),
+                {"Content-Type": "application/json"},
+            )
+        )
     there = json.load(urllib.request.urlopen(f"{address}/api/effects"))
     largest = max(there, key=lambda each: len(urllib.request.urlopen(f"{address}/api/effects/{each['id']}").read()))
     while len(there) < 100:
-        urllib.request.urlopen(urllib.request.Request(f"{address}/api/effects/{largest['id']}/copy", b"{}", {"Content-Type": "application/json"}))
+        urllib.request.urlopen(
+            urllib.request.Request(
+                f"{address}/api/effects/{largest['id']}/copy", b"{}", {"Content-Type": "application/json"}
+            )
+        )
         there = json.load(urllib.request.urlopen(f"{address}/api/effects"))
-    for what, path, until in ((f"opening {largest['name']} to a picture that plays", f"/effects/{largest['id']}", "() => window.kageroStage?.frame >= 0"),
-                              (f"the Library with {len(there)} effects", "/", "() => document.querySelectorAll('[data-card]').length >= 100")):  # fmt: skip
+    for what, path, until in (
+        (
+            f"opening {largest['name']} to a picture that plays",
+            f"/effects/{largest['id']}",
+            "() => window.kageroStage?.frame >= 0",
+        ),
+        (f"the Library with {len(there)} effects", "/", "() => document.querySelectorAll('[data-card]').length >= 100"),
+    ):
         times = []
         for _ in range(4):
             page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
@@ -137,7 +184,11 @@ def _opening(address: str, browser: Browser) -> None:
             page.wait_for_function(until, timeout=60_000)
             if path != "/":
                 page.keyboard.press("Space")
-                page.wait_for_function("(at) => window.kageroStage.frame !== at", arg=page.evaluate("window.kageroStage.frame"), timeout=60_000)
+                page.wait_for_function(
+                    "(at) => window.kageroStage.frame !== at",
+                    arg=page.evaluate("window.kageroStage.frame"),
+                    timeout=60_000,
+                )
             times.append(time.perf_counter() - started)
             page.close()
         print(

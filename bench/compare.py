@@ -67,8 +67,14 @@ def main() -> int:
 
 
 def _serve(tree: Path) -> subprocess.Popen[str]:
-    return subprocess.Popen([sys.executable, "-W", "ignore", "-m", "bench.rows"], cwd=tree, text=True, stdin=subprocess.PIPE, stdout=subprocess.PIPE,
-                            env={**os.environ, "PYTHONPATH": str(tree)})  # fmt: skip
+    return subprocess.Popen(
+        [sys.executable, "-W", "ignore", "-m", "bench.rows"],
+        cwd=tree,
+        text=True,
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        env={**os.environ, "PYTHONPATH": str(tree)},
+    )
 
 
 def _ask(server: subprocess.Popen[str], row: str, slower: float = 1.0) -> float:

@@ -22,7 +22,9 @@ FLOOR = {"kind": "plane", "uid": "floor"}
 BALL = {"uid": "ball", "name": "Ball", "kind": "mesh", "file": SPHERE, "position": row([0.0, 1.0, 0.0])}
 
 
-def scene(contacts: list[Any], high: float, props: list[Any] = [], count: int = COUNT, frames: int = 12, **more: Any) -> Playing:  # noqa: B006
+def scene(
+    contacts: list[Any], high: float, props: list[Any] = [], count: int = COUNT, frames: int = 12, **more: Any
+) -> Playing:  # noqa: B006
     """Return particles of 1 cm that fall, born evenly in a box a metre high about a height."""
     data = {**reference(count, frames), "schema_version": SCHEMA_VERSION, "props": props}
     emitter = data["emitters"][0]
@@ -35,12 +37,23 @@ def scene(contacts: list[Any], high: float, props: list[Any] = [], count: int = 
 
 def drops() -> None:
     """Throw 200,000 drops at 50 m/s at a thin mesh that moves, and say how many went through."""
-    moves = {**BALL, "position": {"base": {"source": {"kind": "formula", "uid": "m", "text": "vec3(0, sin(7 * clip_time), 0)"}}, "responses": []}}
+    moves = {
+        **BALL,
+        "position": {
+            "base": {"source": {"kind": "formula", "uid": "m", "text": "vec3(0, sin(7 * clip_time), 0)"}},
+            "responses": [],
+        },
+    }
     data = {**reference(200_000, 6), "schema_version": SCHEMA_VERSION, "props": [moves]}
     emitter = data["emitters"][0]
     emitter |= {"forces": [], "contacts": [{"kind": "prop", "uid": "m", "prop": "ball", "bounce": row(0.2)}]}
     emitter["births"]["place"] = {"kind": "box", "centre": row([0.0, 5.0, 0.0]), "size": row([1.2, 4.0, 1.2])}
-    emitter["births"]["launch"] = {"aim": "direction", "direction": row([0.0, -1.0, 0.0]), "cone": row(0.0), "speed": row(50.0)}
+    emitter["births"]["launch"] = {
+        "aim": "direction",
+        "direction": row([0.0, -1.0, 0.0]),
+        "cone": row(0.0),
+        "speed": row(50.0),
+    }
     emitter["look"] |= {"sprite": "soft_disc", "size": row(0.002)}
     playing = Playing(read_effect(data), content=lambda _: ball())
     start = playing.frames(0)[0].population
@@ -66,17 +79,23 @@ def works() -> dict[str, Playing]:
         "the same, a twentieth near": scene([{"kind": "prop", "uid": "m", "prop": "ball"}], 2.45, [BALL]),
         "each other, a heap of balls": scene([FLOOR, {"kind": "others", "uid": "o"}], 0.45, count=COUNT),
         "ten cues": scene([], 1.0, cues=[cue(k) for k in range(10)]),
-    }  # fmt: skip
+    }
 
 
 def main() -> None:
     times = took({name: step_of(each) for name, each in works().items()}, 2)
     plain = statistics.median(times["without"])
-    print(f"a step of {COUNT:,} particles, one thread, medians of {RUNS} (lowest to highest), ns a particle, and what is more than without")
+    print(
+        f"a step of {COUNT:,} particles, one thread, medians of {RUNS} (lowest to highest), ns a particle, and what is more than without"
+    )
     for name, each in times.items():
         low, middle, high = (t / COUNT * 1e9 for t in (min(each), statistics.median(each), max(each)))
         more = middle - plain / COUNT * 1e9
-        late = within(f"{name}, a particle and step more than without", more, most=MOST[name], unit="ns") if name in MOST else ""
+        late = (
+            within(f"{name}, a particle and step more than without", more, most=MOST[name], unit="ns")
+            if name in MOST
+            else ""
+        )
         print(f"{name:>40} {middle:>8.1f} ({low:.1f} to {high:.1f}) {more:>+8.1f}{late}")
     drops()
 

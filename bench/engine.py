@@ -29,14 +29,22 @@ RUNS, PAIRS = 5, 9
 
 
 def main() -> None:
-    print(f"engine: {chosen().identity}, {chosen().threads} threads; medians of {RUNS}, paired; ns per particle and step")
-    print(f"{'particles':>10} {'plain NumPy':>12} {'C':>8} {'one thread':>11} {'two':>8} {'to plain':>9} {'to C':>7} {'threads':>8}")
+    print(
+        f"engine: {chosen().identity}, {chosen().threads} threads; medians of {RUNS}, paired; ns per particle and step"
+    )
+    print(
+        f"{'particles':>10} {'plain NumPy':>12} {'C':>8} {'one thread':>11} {'two':>8} {'to plain':>9} {'to C':>7} {'threads':>8}"
+    )
     each: dict[int, float] = {}
     for alive in (2_000, 10_000, 100_000, 1_000_000):
         plain, c, one, two = measure(alive)
         each[alive] = one
-        late = within(f"a step of {alive:,}, to the C loop", one / c, most=1.2, unit="times") if alive >= 100_000 else ""
-        print(f"{alive:>10,} {plain:>12.0f} {c:>8.1f} {one:>11.1f} {two:>8.1f} {one / plain:>9.3f} {one / c:>7.2f} {one / two:>7.2f}x{late}")
+        late = (
+            within(f"a step of {alive:,}, to the C loop", one / c, most=1.2, unit="times") if alive >= 100_000 else ""
+        )
+        print(
+            f"{alive:>10,} {plain:>12.0f} {c:>8.1f} {one:>11.1f} {two:>8.1f} {one / plain:>9.3f} {one / c:>7.2f} {one / two:>7.2f}x{late}"
+        )
     flat = each[1_000_000] / each[10_000]
     print(
         f"a particle of a million to one of ten thousand: {flat:.2f}{within('a step of 1,000,000 to one of 10,000, a particle', flat, most=1.2, unit='times')}"
@@ -55,7 +63,9 @@ def structure() -> None:
     store = Playing(read_effect(without)).store
     Playing(read_effect(without), store).show(1)
     for run in range(RUNS):
-        lift["responses"] = lift["responses"][:1] + [{**lift["responses"][0], "uid": f"new-{run}", "muted": False} for _ in range(1)]
+        lift["responses"] = lift["responses"][:1] + [
+            {**lift["responses"][0], "uid": f"new-{run}", "muted": False} for _ in range(1)
+        ]
         without["emitters"][0]["forces"][0]["strength"]["base"] = 0.8 + (run + 1) / 50
         for name, document in (("value", without), ("structure", with_one)):
             started = time.perf_counter()
@@ -74,7 +84,12 @@ def formulas() -> None:
     """Print what edits of a formula in the simulated part cost over a value edit, and how many plans each compiled."""
     store = Playing(read_effect(_written(1.0, 4.0, "0.5", 0.5))).store
     Playing(read_effect(_written(1.0, 4.0, "0.5", 0.5)), store).show(1)
-    times: dict[str, list[float]] = {"a value": [], "turning a dial": [], "another number in the formula": [], "another formula": []}
+    times: dict[str, list[float]] = {
+        "a value": [],
+        "turning a dial": [],
+        "another number in the formula": [],
+        "another formula": [],
+    }
     compiled = dict.fromkeys(times, 0)
     for run in range(1, RUNS + 1):
         for name, document in (
@@ -91,8 +106,14 @@ def formulas() -> None:
     for name, each in times.items():
         took = statistics.median(each)
         late = within(f"an edit of {name}, more than a value edit", took - plain, most=60) if name != "a value" else ""
-        late += within(f"plans compiled by {name}", compiled[name], most=0, unit="") if name in ("a value", "turning a dial") else ""
-        print(f"to the first frame: {name}: {took:.0f} ms, {took - plain:+.0f} ms; plans compiled in {RUNS} edits: {compiled[name]}{late}")
+        late += (
+            within(f"plans compiled by {name}", compiled[name], most=0, unit="")
+            if name in ("a value", "turning a dial")
+            else ""
+        )
+        print(
+            f"to the first frame: {name}: {took:.0f} ms, {took - plain:+.0f} ms; plans compiled in {RUNS} edits: {compiled[name]}{late}"
+        )
 
 
 def _written(dial: float, number: float, more: str, lift: float) -> dict[str, Any]:
@@ -102,7 +123,11 @@ def _written(dial: float, number: float, more: str, lift: float) -> dict[str, An
     text = FORMULA.format(number=number, more=f"({more})")
     forces[0]["strength"]["base"] = lift
     forces.append(
-        {"kind": "buoyancy", "uid": "written", "strength": {"base": {"source": {"kind": "formula", "uid": "w", "text": text}, "read": "live"}}}
+        {
+            "kind": "buoyancy",
+            "uid": "written",
+            "strength": {"base": {"source": {"kind": "formula", "uid": "w", "text": text}, "read": "live"}},
+        }
     )
     return document
 
@@ -156,9 +181,11 @@ def measure(alive: int) -> tuple[float, float, float, float]:
         if not compiled.thorough:
             compiled.improve()
     ways: dict[str, Callable[[], Any]] = {
-        "plain": lambda: plain(full, 0.44, 0.04), "c": lambda: c(inputs, 0.44, 0.04),
-        "one": lambda: one.run(plan.values, inputs, alive), "two": lambda: two.run(plan.values, inputs, alive),
-    }  # fmt: skip
+        "plain": lambda: plain(full, 0.44, 0.04),
+        "c": lambda: c(inputs, 0.44, 0.04),
+        "one": lambda: one.run(plan.values, inputs, alive),
+        "two": lambda: two.run(plan.values, inputs, alive),
+    }
     times: dict[str, list[float]] = {name: [] for name in ways}
     repeat = max(1, 200_000 // alive)
     for _ in range(RUNS):
@@ -189,7 +216,9 @@ def look() -> None:
         started = time.perf_counter()
         Playing(read_effect(document), playing_clip.store).show(60)
         shown.append(time.perf_counter() - started)
-    print("whole clips of births and endings, one thread to two (ms; medians of the pairs' ratios, quartiles); beside it what this machine")
+    print(
+        "whole clips of births and endings, one thread to two (ms; medians of the pairs' ratios, quartiles); beside it what this machine"
+    )
     print("makes of two threads that do nothing but step, each its half:")
     for alive, frames in ((50_000, 48), (100_000, 48), (400_000, 24)):
         spent: dict[int, list[float]] = {1: [], 2: []}

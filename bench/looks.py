@@ -33,32 +33,60 @@ def scene(count: int, pixels: float, look: dict[str, Any]) -> dict[str, Any]:
     row = lambda base: {"base": base, "responses": []}
     metres = pixels / (720 / (2 * np.tan(0.35))) * 5.0
     emitter = {
-        "uid": "a", "name": "All", "births": {
-            "rate": row(0.0), "bursts": [{"uid": "b", "frame": 0, "count": count}], "lifespan": row(1000.0),
+        "uid": "a",
+        "name": "All",
+        "births": {
+            "rate": row(0.0),
+            "bursts": [{"uid": "b", "frame": 0, "count": count}],
+            "lifespan": row(1000.0),
             "place": {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([4.0, 2.6, 1.0])},
             "launch": {"direction": row([0.0, 1.0, 0.0]), "cone": row(0.0), "speed": row(0.0)},
         },
-        "look": {"sprite": "soft_disc", "size": row(metres), "opacity": row(0.6), "colour": row([1.0, 0.6, 0.2]), **look},
-    }  # fmt: skip
-    return {"format": "kagero-effect", "schema_version": 4, "name": f"{count} of {pixels} pixels", "clip": {"frame_rate": [25, 1], "first_frame": 0, "last_frame": 1},
-            "camera": {"position": [0.0, 1.0, 5.0], "target": [0.0, 1.0, 0.0], "field_of_view": 0.7}, "emitters": [emitter]}  # fmt: skip
+        "look": {
+            "sprite": "soft_disc",
+            "size": row(metres),
+            "opacity": row(0.6),
+            "colour": row([1.0, 0.6, 0.2]),
+            **look,
+        },
+    }
+    return {
+        "format": "kagero-effect",
+        "schema_version": 4,
+        "name": f"{count} of {pixels} pixels",
+        "clip": {"frame_rate": [25, 1], "first_frame": 0, "last_frame": 1},
+        "camera": {"position": [0.0, 1.0, 5.0], "target": [0.0, 1.0, 0.0], "field_of_view": 0.7},
+        "emitters": [emitter],
+    }
 
 
 PICTURE = {"sprite": "picture", "shelf": "spark", "blend": "over"}
 BOOK = {"sprite": "picture", "shelf": "puffs", "blend": "over", "page": {"base": 0.31, "responses": []}}
-STREAK = {"sprite": "streak", "lies_along": "direction", "long_by": "length", "length": {"base": 0.3, "responses": []}, "blend": "over"}
+STREAK = {
+    "sprite": "streak",
+    "lies_along": "direction",
+    "long_by": "length",
+    "length": {"base": 0.3, "responses": []},
+    "blend": "over",
+}
 RIBBON = {"sprite": "ribbon", "blend": "over", "rounded": True}
 SCENES = (
-    ("soft discs, 24 px", 5_000, 24, {}), ("soft discs, 12 px", 100_000, 12, {}), ("pictures, 24 px", 5_000, 24, PICTURE),
-    ("pictures, 12 px", 50_000, 12, PICTURE), ("pages with motion, 120 px", 300, 120, BOOK),
-    ("streaks, 40 px long", 20_000, 3, STREAK), ("a ribbon, 4 pieces each", 2_000, 6, RIBBON),
-)  # fmt: skip
+    ("soft discs, 24 px", 5_000, 24, {}),
+    ("soft discs, 12 px", 100_000, 12, {}),
+    ("pictures, 24 px", 5_000, 24, PICTURE),
+    ("pictures, 12 px", 50_000, 12, PICTURE),
+    ("pages with motion, 120 px", 300, 120, BOOK),
+    ("streaks, 40 px long", 20_000, 3, STREAK),
+    ("a ribbon, 4 pieces each", 2_000, 6, RIBBON),
+)
 
 MOST = {"soft discs, 24 px": 80.0, "soft discs, 12 px": 500.0}  # ms
 
 
 def main() -> None:
-    print(f"{'':>28} {'core, 1280 x 720':>26} {'core, the stage’s size':>26} {'software GL':>26} {'core / GL':>10} {'script':>9}")
+    print(
+        f"{'':>28} {'core, 1280 x 720':>26} {'core, the stage’s size':>26} {'software GL':>26} {'core / GL':>10} {'script':>9}"
+    )
     with served() as address, sync_playwright() as play:
         browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         for name, count, pixels, look in SCENES:
@@ -66,7 +94,9 @@ def main() -> None:
             playing = Playing(read_effect(document))
             layers = playing.layers(0)
             request = urllib.request.Request(
-                f"{address}/api/effects", json.dumps({"document": document}).encode(), {"Content-Type": "application/json"}
+                f"{address}/api/effects",
+                json.dumps({"document": document}).encode(),
+                {"Content-Type": "application/json"},
             )
             data = json.load(urllib.request.urlopen(request))
             page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)

@@ -43,10 +43,14 @@ def effect(forces: list[Any], props: list[Any] = [], rides: list[Any] = [], aliv
 def ball(across: int = 100) -> Mesh:
     """Return a sphere of 20,000 triangles with (u, v)."""
     u, v = (g.ravel() for g in np.meshgrid(np.linspace(0, 1, across + 1), np.linspace(0.001, 0.999, across + 1)))
-    points = np.stack([np.sin(np.pi * v) * np.cos(math.tau * u), -np.cos(np.pi * v), np.sin(np.pi * v) * np.sin(math.tau * u)], 1)
+    points = np.stack(
+        [np.sin(np.pi * v) * np.cos(math.tau * u), -np.cos(np.pi * v), np.sin(np.pi * v) * np.sin(math.tau * u)], 1
+    )
     i, j = (g.ravel() for g in np.meshgrid(np.arange(across), np.arange(across)))
     a = j * (across + 1) + i
-    faces = np.concatenate([np.stack([a, a + across + 1, a + 1], 1), np.stack([a + 1, a + across + 1, a + across + 2], 1)])
+    faces = np.concatenate(
+        [np.stack([a, a + across + 1, a + 1], 1), np.stack([a + 1, a + across + 1, a + across + 2], 1)]
+    )
     return Mesh.of(points.astype(np.float32), faces.astype(np.int32), np.stack([u, v], 1).astype(np.float32))
 
 
@@ -94,15 +98,21 @@ def in_c(name: str, values: Playing) -> Callable[[], list[np.ndarray]] | None:
     BUILD.mkdir(exist_ok=True)
     library, source = BUILD / "pushes.so", HERE / "pushes.c"
     if not library.exists() or library.stat().st_mtime < source.stat().st_mtime:
-        subprocess.run(["gcc", "-O3", "-march=native", "-ffast-math", "-shared", "-fPIC", "-o", str(library), str(source), "-lm"], check=True)
+        subprocess.run(
+            ["gcc", "-O3", "-march=native", "-ffast-math", "-shared", "-fPIC", "-o", str(library), str(source), "-lm"],
+            check=True,
+        )
     keep, gain = math.exp(-0.8 * DT), -math.expm1(-0.8 * DT) / 0.8
     w, g = math.sqrt(10 - 1), 1.0  # of a spring of stiffness 10 and damping 2
     c, s = math.cos(w * DT), math.sin(w * DT)
     e = math.exp(-g * DT)
     settings = {
-        "gravity": [9.81], "pull": [2.0, 0.01, 0, 1, 0], "swirl": [2.0, 0.01], "drag": [keep, gain, (DT - gain) / 0.8],
+        "gravity": [9.81],
+        "pull": [2.0, 0.01, 0, 1, 0],
+        "swirl": [2.0, 0.01],
+        "drag": [keep, gain, (DT - gain) / 0.8],
         "spring": [e * (c - g / w * s), e * s / w, (1 - e * (c + g / w * s)) / 10, 10.0, 0, 1, 0],
-    }  # fmt: skip
+    }
     if name not in settings:
         return None
     state = values.frames(4)[0].population
@@ -119,8 +129,15 @@ def in_c(name: str, values: Playing) -> Callable[[], list[np.ndarray]] | None:
 
 
 def pushes() -> None:
-    print(f"each push alone, {ALIVE:,} particles, one thread; ns a particle and step, medians of {RUNS} (lowest to highest), interleaved with C")
-    line = {"kind": "path", "uid": "line", "name": "Line", "points": [[-1.0, 0.5, 0.0], [0.0, 1.2, 0.4], [1.0, 0.5, 0.0]]}
+    print(
+        f"each push alone, {ALIVE:,} particles, one thread; ns a particle and step, medians of {RUNS} (lowest to highest), interleaved with C"
+    )
+    line = {
+        "kind": "path",
+        "uid": "line",
+        "name": "Line",
+        "points": [[-1.0, 0.5, 0.0], [0.0, 1.2, 0.4], [1.0, 0.5, 0.0]],
+    }
     for kind, part in PUSHES.kinds.items():
         if kind == "field":
             continue  # it needs a file: `read between its points` below
@@ -141,7 +158,9 @@ def pushes() -> None:
         if c is not None:
             works["c"] = c
             ours, theirs = works["ours"](), c()
-            for name, values in zip([f"{part}.{axis}" for part in ("position", "velocity") for axis in "xyz"], theirs, strict=True):
+            for name, values in zip(
+                [f"{part}.{axis}" for part in ("position", "velocity") for axis in "xyz"], theirs, strict=True
+            ):
                 np.testing.assert_allclose(ours[name], values, atol=2e-3, err_msg=f"{kind} {name}")
         times = took(works)
         words = f"  {kind:<14} {print_times(times['ours'], ALIVE * 1e-9)}"
@@ -157,9 +176,15 @@ def around() -> None:
     fields = effect([{**PUSHES.kinds["drag"].template(), "uid": "p"}])
     plan, state = fields.plan.emitters[0], fields.frames(4)[0].population
     program = prepare_hot(plan.step, replace(chosen(), threads=1))
-    inputs, room = step_inputs(state, np.float32(DT), 5 * DT), np.empty((len(plan.step.outputs), 3 * MARGIN), np.float32)
+    inputs, room = (
+        step_inputs(state, np.float32(DT), 5 * DT),
+        np.empty((len(plan.step.outputs), 3 * MARGIN), np.float32),
+    )
     span = program.bound(plan.values, inputs, len(state))
-    times = took({"bind": lambda: program.bound(plan.values, inputs, len(state)), "call": lambda: span(0, MARGIN, room, None)}, 200)
+    times = took(
+        {"bind": lambda: program.bound(plan.values, inputs, len(state)), "call": lambda: span(0, MARGIN, room, None)},
+        200,
+    )
     print(
         f"once for each step and emitter, drag: binding the program {print_times(times['bind'], 1e-6)} µs, calling it {print_times(times['call'], 1e-6)} µs"
     )
@@ -168,7 +193,12 @@ def around() -> None:
 def rides() -> None:
     print(f"rides on a mesh of {len(ball().faces):,} faces, {ALIVE:,} particles; µs a particle and step, one thread")
     prop = {"kind": "mesh", "uid": "ball", "name": "Ball", "file": SPHERE}
-    line = {"kind": "path", "uid": "line", "name": "Line", "points": [[-1.0, 0.5, 0.0], [0.0, 1.2, 0.4], [1.0, 0.5, 0.0]]}
+    line = {
+        "kind": "path",
+        "uid": "line",
+        "name": "Line",
+        "points": [[-1.0, 0.5, 0.0], [0.0, 1.2, 0.4], [1.0, 0.5, 0.0]],
+    }
     for kind, ride in {
         "surface": {"kind": "surface", "uid": "r", "prop": "ball", "u": row(0.2), "v": row(0.4), "travel_u": row(0.1)},
         "path": {"kind": "path", "uid": "r", "prop": "line", "travel": row(0.2)},
@@ -177,7 +207,9 @@ def rides() -> None:
         result = effect([], [prop, line], [ride])
         times = took({"ours": step_of(result)}, 3)["ours"]
         late = (
-            within(f"a ride of {kind}, a particle and step", statistics.median(times) / ALIVE * 1e6, most=0.25, unit="µs")
+            within(
+                f"a ride of {kind}, a particle and step", statistics.median(times) / ALIVE * 1e6, most=0.25, unit="µs"
+            )
             if kind == "surface"
             else ""
         )
@@ -187,10 +219,14 @@ def rides() -> None:
 def neighbours() -> None:
     chance = np.random.default_rng(4)
     count, wanted = 100_000, 20
-    place, velocity = (values.astype(np.float32) for values in (chance.uniform(0, 1, (3, count)), chance.normal(size=(3, count))))
+    place, velocity = (
+        values.astype(np.float32) for values in (chance.uniform(0, 1, (3, count)), chance.normal(size=(3, count)))
+    )
     radius = np.full(count, (wanted / count / (4 / 3 * math.pi)) ** (1 / 3), np.float32)
     seen = near(place, velocity, radius, 2)[:, 0].mean()
-    times = took({f"{threads} threads": lambda threads=threads: near(place, velocity, radius, threads) for threads in (1, 2)}, 2)
+    times = took(
+        {f"{threads} threads": lambda threads=threads: near(place, velocity, radius, threads) for threads in (1, 2)}, 2
+    )
     late = within(f"neighbours of {count:,}, two threads", statistics.median(times["2 threads"]) * 1e3, most=60)
     print(
         f"neighbours of {count:,} particles, {seen:.1f} each: "

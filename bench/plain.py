@@ -28,7 +28,9 @@ def noise_slopes(x: np.ndarray, y: np.ndarray, z: np.ndarray) -> tuple[np.ndarra
                 corners.append((g, g[:, 0] * (x - dx) + g[:, 1] * (y - dy) + g[:, 2] * (z - dz)))
     g, n = [c[0] for c in corners], [c[1] for c in corners]
     mix = lambda a, b, t: a + (b - a) * t
-    blend = lambda c: mix(mix(mix(c[0], c[1], u), mix(c[2], c[3], u), v), mix(mix(c[4], c[5], u), mix(c[6], c[7], u), v), w)
+    blend = lambda c: mix(
+        mix(mix(c[0], c[1], u), mix(c[2], c[3], u), v), mix(mix(c[4], c[5], u), mix(c[6], c[7], u), v), w
+    )
     sx = du * mix(mix(n[1] - n[0], n[3] - n[2], v), mix(n[5] - n[4], n[7] - n[6], v), w) + blend([c[:, 0] for c in g])
     sy = dv * mix(mix(n[2] - n[0], n[3] - n[1], u), mix(n[6] - n[4], n[7] - n[5], u), w) + blend([c[:, 1] for c in g])
     sz = dw * mix(mix(n[4] - n[0], n[5] - n[1], u), mix(n[6] - n[2], n[7] - n[3], u), v) + blend([c[:, 2] for c in g])

@@ -28,16 +28,22 @@ def main() -> None:
     effects = [json.loads(path.read_text()) for path in sorted(DEMO.glob("*.json"))[::3]]  # eight of them
     with served() as address:
         for path in (DEMO.parent / "props").glob("*.*"):
-            urllib.request.urlopen(urllib.request.Request(f"{address}/api/props/files?name={path.name}", path.read_bytes())).read()
+            urllib.request.urlopen(
+                urllib.request.Request(f"{address}/api/props/files?name={path.name}", path.read_bytes())
+            ).read()
         for effect in effects:  # everything compiled
             _play(address, _seeded(effect, 1), "warm")
-        print("first pictures of the demo's eight effects, a window each, seconds (2 cores; streams of whole clips behind them)")
+        print(
+            "first pictures of the demo's eight effects, a window each, seconds (2 cores; streams of whole clips behind them)"
+        )
         print(f"{'':>28} {'median':>8} {'p95':>8} {'most':>8}")
         alone = [_play(address, _seeded(effect, 10 + r), "alone")[0] for r in range(ROUNDS) for effect in effects]
         _line("one after the other", alone)
         together: list[float] = []
         for r in range(ROUNDS):
-            together += _at_once(address, [_seeded(effects[k % len(effects)], 100 + 10 * r + k) for k in range(PLAYERS)])
+            together += _at_once(
+                address, [_seeded(effects[k % len(effects)], 100 + 10 * r + k) for k in range(PLAYERS)]
+            )
         _line(f"{PLAYERS} at once", together)
         print(
             f"ratio of medians {np.median(together) / np.median(alone):.1f}, of p95 {np.percentile(together, 95) / np.percentile(alone, 95):.1f}"
@@ -53,9 +59,13 @@ def _seeded(effect: dict, seed: int) -> dict:
 def _play(address: str, document: dict, window: str) -> tuple[float, int]:
     """Return the seconds until the first packet is here, and the bytes of the whole stream."""
     clip = document["clip"]
-    body = json.dumps({"window": window, "document": document, "now": (clip["first_frame"] + clip["last_frame"]) // 2, "whole": True}).encode()
+    body = json.dumps(
+        {"window": window, "document": document, "now": (clip["first_frame"] + clip["last_frame"]) // 2, "whole": True}
+    ).encode()
     started = time.monotonic()
-    with urllib.request.urlopen(urllib.request.Request(f"{address}/api/play", body, {"Content-Type": "application/json"})) as answer:
+    with urllib.request.urlopen(
+        urllib.request.Request(f"{address}/api/play", body, {"Content-Type": "application/json"})
+    ) as answer:
         first = len(answer.read(64))
         took = time.monotonic() - started
         while chunk := answer.read(1 << 20):
@@ -117,7 +127,11 @@ def _short(address: str) -> None:
     thread.start()
     beside = ask()
     _line(f"beside {3 * SLOW} slow clients", beside)
-    print(within(f"a short request beside {SLOW} slow readers, heads and bodies, the longest", max(beside), most=1, unit="s"))
+    print(
+        within(
+            f"a short request beside {SLOW} slow readers, heads and bodies, the longest", max(beside), most=1, unit="s"
+        )
+    )
     ended.set()
     thread.join()
     for client, _ in clients:

@@ -26,12 +26,16 @@ def flowing(alive: int, frames: int) -> dict[str, Any]:
     result = reference(alive, frames)
     emitter = result["emitters"][0]
     emitter["births"]["rate"] = row(alive / 2)
-    emitter["births"]["lifespan"] = row(2.0, response("vary", "draw:d", [(0, 0), (1, 1)], output=(0.5, 1.5), read="once", shape="linear"))
+    emitter["births"]["lifespan"] = row(
+        2.0, response("vary", "draw:d", [(0, 0), (1, 1)], output=(0.5, 1.5), read="once", shape="linear")
+    )
     return result
 
 
 def main() -> None:
-    print(f"{'one thread':>24} {'in all':>9} {'births':>8} {'steps':>8} {'endings and compaction':>23} {'rest':>7}   ms, and shares")
+    print(
+        f"{'one thread':>24} {'in all':>9} {'births':>8} {'steps':>8} {'endings and compaction':>23} {'rest':>7}   ms, and shares"
+    )
     for label, alive, frames in (("5,000 x 120", 5_000, 120), ("1,000,000 x 100", 1_000_000, 100)):
         profile(label, flowing(alive, frames), frames)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
@@ -63,9 +67,13 @@ def profile(label: str, document: dict[str, Any], frames: int) -> None:
 
     bound = NativePrepared.bound
     play(1)  # compiled, and its better code asked for
-    with (patch.object(EmitterRun, "born", timed("births", EmitterRun.born)), patch.object(step, "keep", timed("endings", step.keep)),
-          patch.object(step, "ages", timed("endings", step.ages)), patch.object(step.ARRAY_POOL, "array", timed("endings", step.ARRAY_POOL.array)),
-          patch.object(NativePrepared, "bound", timed("steps", lambda *given: timed("steps", bound(*given))))):  # fmt: skip
+    with (
+        patch.object(EmitterRun, "born", timed("births", EmitterRun.born)),
+        patch.object(step, "keep", timed("endings", step.keep)),
+        patch.object(step, "ages", timed("endings", step.ages)),
+        patch.object(step.ARRAY_POOL, "array", timed("endings", step.ARRAY_POOL.array)),
+        patch.object(NativePrepared, "bound", timed("steps", lambda *given: timed("steps", bound(*given)))),
+    ):
         whole, frame = play(1)
     parts = [*times.values(), whole - sum(times.values())]
     words = [f"{part * 1e3:,.0f} ({part / whole:.0%})" for part in parts]

@@ -101,16 +101,26 @@ def _contact(name: str) -> Callable[[], Any]:
 
 
 ROWS: dict[str, Callable[[], Callable[[], Any]]] = {
-    "a step of 2,000": lambda: _step(2_000), "a step of 100,000": lambda: _step(100_000), "60 frames of 5,000": _clip,
-    "an edit with 20 responses": _edit, "a look of 20,000": _look, "measuring 5,000": _measured,
-    "births on a mesh": lambda: _demo("paper-crane-unravels", 8), "births from particles": lambda: _demo("petal-rain", 40),
+    "a step of 2,000": lambda: _step(2_000),
+    "a step of 100,000": lambda: _step(100_000),
+    "60 frames of 5,000": _clip,
+    "an edit with 20 responses": _edit,
+    "a look of 20,000": _look,
+    "measuring 5,000": _measured,
+    "births on a mesh": lambda: _demo("paper-crane-unravels", 8),
+    "births from particles": lambda: _demo("petal-rain", 40),
     "masks and fields": lambda: _demo("name-burning-through", 25),
-    "contacts with a mesh": lambda: _demo("beads-in-the-gutter", 40), "contacts with shapes": lambda: _demo("soap-bubbles", 40),
-    "steps over a plane": lambda: _contact("a plane, none near"), "steps at a mesh": lambda: _contact("the same, a twentieth near"),
-    "crawling and riding": lambda: _demo("mist-up-the-mooring-post", 30), "an eddy with neighbours": lambda: _demo("eddy-at-the-pier", 20),
-    "a picture of streaks": lambda: _picture("lantern-embers", 60), "a picture of sprites": lambda: _picture("petal-rain", 60),
-    "a picture of bodies": lambda: _picture("deck-in-the-wind", 60), "a picture of haze": lambda: _picture("mooring-fog", 60),
-}  # fmt: skip
+    "contacts with a mesh": lambda: _demo("beads-in-the-gutter", 40),
+    "contacts with shapes": lambda: _demo("soap-bubbles", 40),
+    "steps over a plane": lambda: _contact("a plane, none near"),
+    "steps at a mesh": lambda: _contact("the same, a twentieth near"),
+    "crawling and riding": lambda: _demo("mist-up-the-mooring-post", 30),
+    "an eddy with neighbours": lambda: _demo("eddy-at-the-pier", 20),
+    "a picture of streaks": lambda: _picture("lantern-embers", 60),
+    "a picture of sprites": lambda: _picture("petal-rain", 60),
+    "a picture of bodies": lambda: _picture("deck-in-the-wind", 60),
+    "a picture of haze": lambda: _picture("mooring-fog", 60),
+}
 
 
 def main() -> None:

@@ -27,8 +27,19 @@ def served(**environment: str) -> Iterator[str]:
         around = {**os.environ, "KAGERO_DATA": data, **environment}
         subprocess.run([sys.executable, "manage.py", "migrate", "-v0"], cwd=ROOT, env=around, check=True)
         server = subprocess.Popen(
-            [sys.executable, "-m", "gunicorn", "-c", "python:kagero.server.settings.serving", "kagero.server.settings.wsgi", "-b", f"127.0.0.1:{port}"],
-            cwd=ROOT, env=around)  # fmt: skip
+            [
+                sys.executable,
+                "-m",
+                "gunicorn",
+                "-c",
+                "python:kagero.server.settings.serving",
+                "kagero.server.settings.wsgi",
+                "-b",
+                f"127.0.0.1:{port}",
+            ],
+            cwd=ROOT,
+            env=around,
+        )
         try:
             for _ in range(300):
                 try:

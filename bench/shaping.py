@@ -39,11 +39,21 @@ def shaping(kind: str, **more: Any) -> dict[str, Any]:
 
 
 PROPS = [
-    {"kind": "mask", "shape": "sphere", "uid": "veil", "name": "veil", "position": row([0.0, 1.0, 0.0]), "radius": row(0.5), "falloff": row(0.5)},
+    {
+        "kind": "mask",
+        "shape": "sphere",
+        "uid": "veil",
+        "name": "veil",
+        "position": row([0.0, 1.0, 0.0]),
+        "radius": row(0.5),
+        "falloff": row(0.5),
+    },
     {"kind": "path", "uid": "line", "name": "line", "points": [[1.0, 0.0, 0.0], [1.0, 1.0, 2.0], [0.0, 1.0, 3.0]]},
 ]
 THREE = [shaping("twist", amount=row(TURN)), shaping("bend"), shaping("taper")]
-CASES: dict[str, list[dict[str, Any]]] = {kind: [shaping(kind)] for kind in SHAPINGS.kinds} | {"twist, bend, taper": THREE}
+CASES: dict[str, list[dict[str, Any]]] = {kind: [shaping(kind)] for kind in SHAPINGS.kinds} | {
+    "twist, bend, taper": THREE
+}
 
 
 def playing(shapings: list[dict[str, Any]], store: FrameStore | None = None, **first: Any) -> Playing:
@@ -56,7 +66,15 @@ def crowd(result: Playing, count: int) -> Population:
     rng = np.random.default_rng(1)
     carried = {name: np.zeros(count) for name in result.plan.emitters[0].carried}
     place, direction = rng.uniform(-1, 1, (3, count)) + np.array([[0], [1], [0]]), rng.normal(0, 1, (3, count))
-    return Population.from_columns(np.arange(count, dtype=np.uint64), np.zeros(count), np.full(count, 0.4), np.ones(count), place, direction, carried)
+    return Population.from_columns(
+        np.arange(count, dtype=np.uint64),
+        np.zeros(count),
+        np.full(count, 0.4),
+        np.ones(count),
+        place,
+        direction,
+        carried,
+    )
 
 
 def by_numpy(values: Population) -> np.ndarray:
@@ -69,8 +87,12 @@ def by_numpy(values: Population) -> np.ndarray:
 def print_times(name: str, took: list[float], count: int, yard: float) -> None:
     each = [seconds / count * 1e9 for seconds in took]
     most = {"twist, bend, taper": 75.0, "a twist by NumPy": None}.get(name, 25.0) if count >= 100_000 else None
-    late = within(f"shaping {count:,}: {name}, a particle", statistics.median(each), most=most, unit="ns") if most else ""
-    print(f"{name:>22} {count:8,} {statistics.median(each):9.0f} ({min(each):.0f} to {max(each):.0f}) {statistics.median(took) / yard:12.2f}{late}")
+    late = (
+        within(f"shaping {count:,}: {name}, a particle", statistics.median(each), most=most, unit="ns") if most else ""
+    )
+    print(
+        f"{name:>22} {count:8,} {statistics.median(each):9.0f} ({min(each):.0f} to {max(each):.0f}) {statistics.median(took) / yard:12.2f}{late}"
+    )
 
 
 def main() -> None:
@@ -82,7 +104,11 @@ def main() -> None:
             particles, shaper = crowd(clip, count), clip.shaped[0].shaper
             work[name] = lambda shaper=shaper, collected=particles: shaper.shaped(collected, 0.4)
         particles = crowd(playing(THREE[:1]), count)
-        worst = float(np.abs(np.stack(playing(THREE[:1]).shaped[0].shaper.shaped(particles, 0.4).position) - by_numpy(particles)).max())
+        worst = float(
+            np.abs(
+                np.stack(playing(THREE[:1]).shaped[0].shaper.shaped(particles, 0.4).position) - by_numpy(particles)
+            ).max()
+        )
         assert worst < 1e-5, f"the twist is off by {worst} m"
         work["a twist by NumPy"] = lambda collected=particles: by_numpy(collected)
         times: dict[str, list[float]] = {name: [] for name in work}

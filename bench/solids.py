@@ -67,11 +67,21 @@ def _step(motion: dict[str, Any]) -> Callable[[], Any]:
     return step_of(Playing(read_effect(document)))
 
 
-PIECE = {"sprite": "piece", "form": "block", "faces": "world", "yaw": _row(0.4), "size": _row(0.16), "both": False, "opacity": _row(1.0)}
+PIECE = {
+    "sprite": "piece",
+    "form": "block",
+    "faces": "world",
+    "yaw": _row(0.4),
+    "size": _row(0.16),
+    "both": False,
+    "opacity": _row(1.0),
+}
 MOST = {
-    "2,000 pieces of 192 triangles": 300.0, "blobs of 2,000, 128 cells across": 150.0, "blobs of 5,000, 256 cells across": 2_000.0,
+    "2,000 pieces of 192 triangles": 300.0,
+    "blobs of 2,000, 128 cells across": 150.0,
+    "blobs of 5,000, 256 cells across": 2_000.0,
     "1,000 cells of 20,480 triangles": 10_000.0,
-}  # ms  # fmt: skip
+}  # ms
 TURNS = {"turning": {"spin": _row([3.0, 2.0, 1.0]), "damping": _row(0.3)}}
 
 

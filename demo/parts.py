@@ -14,21 +14,49 @@ def row(base: Any, *responses: dict[str, Any]) -> dict[str, Any]:
     return {"base": base, "responses": list(responses)}
 
 
-def response(uid: str, source: str | dict[str, Any], keys: list[tuple[float, float]], *, input: tuple[float, float] = (0, 1),
-             output: tuple[float, float] = (0, 1), read: str = "live", shape: str = "smooth", operation: str = "multiply",
-             muted: bool = False) -> dict[str, Any]:  # fmt: skip
+def response(
+    uid: str,
+    source: str | dict[str, Any],
+    keys: list[tuple[float, float]],
+    *,
+    input: tuple[float, float] = (0, 1),
+    output: tuple[float, float] = (0, 1),
+    read: str = "live",
+    shape: str = "smooth",
+    operation: str = "multiply",
+    muted: bool = False,
+) -> dict[str, Any]:
     return {
-        "kind": "curve", "uid": uid, "source": _source(source), "read": read, "input": input, "output": output,
-        "curve": {"keys": [{"x": x, "y": y, "shape": shape} for x, y in keys]}, "operation": operation, "muted": muted,
-    }  # fmt: skip
+        "kind": "curve",
+        "uid": uid,
+        "source": _source(source),
+        "read": read,
+        "input": input,
+        "output": output,
+        "curve": {"keys": [{"x": x, "y": y, "shape": shape} for x, y in keys]},
+        "operation": operation,
+        "muted": muted,
+    }
 
 
-def gradient(uid: str, source: str | dict[str, Any], stops: list[tuple[float, tuple[float, float, float]]], *,
-             input: tuple[float, float] = (0, 1), read: str = "live", operation: str = "set") -> dict[str, Any]:  # fmt: skip
+def gradient(
+    uid: str,
+    source: str | dict[str, Any],
+    stops: list[tuple[float, tuple[float, float, float]]],
+    *,
+    input: tuple[float, float] = (0, 1),
+    read: str = "live",
+    operation: str = "set",
+) -> dict[str, Any]:
     return {
-        "kind": "gradient", "uid": uid, "source": _source(source), "read": read, "input": input,
-        "gradient": {"stops": [{"x": x, "colour": colour} for x, colour in stops]}, "operation": operation,
-    }  # fmt: skip
+        "kind": "gradient",
+        "uid": uid,
+        "source": _source(source),
+        "read": read,
+        "input": input,
+        "gradient": {"stops": [{"x": x, "colour": colour} for x, colour in stops]},
+        "operation": operation,
+    }
 
 
 def flutter(uid: str, seconds: float, narrowest: float = 0.25) -> dict[str, Any]:
@@ -49,14 +77,29 @@ def trailing(uid: str, *, seconds: float, wide: float, opacity: float, detail: i
     own = lambda kind, **more: {"base": {"source": {"kind": kind, **more}, "read": "live"}, "responses": []}
     less = lambda name, share: response(f"{uid}-{name}", "along", [(0, 1), (1, 1)], output=(0, share), shape="linear")
     return {
-        "sprite": "trail", "uid": uid, "blend": "add", "detail": detail, "seconds": row(seconds), "taper": row(1.0), "fade": row(1.0), "hardness": row(0.2),
-        "size": {**own("size"), "responses": [less("wide", wide)]}, "opacity": {**own("opacity"), "responses": [less("thin", opacity)]},
+        "sprite": "trail",
+        "uid": uid,
+        "blend": "add",
+        "detail": detail,
+        "seconds": row(seconds),
+        "taper": row(1.0),
+        "fade": row(1.0),
+        "hardness": row(0.2),
+        "size": {**own("size"), "responses": [less("wide", wide)]},
+        "opacity": {**own("opacity"), "responses": [less("thin", opacity)]},
         "colour": own("colour", part="whole"),
-    }  # fmt: skip
+    }
 
 
 def ratio(uid: str, source: str, reference: float, power: float, *, read: str = "live") -> dict[str, Any]:
-    return {"kind": "ratio", "uid": uid, "source": _source(source), "read": read, "reference": reference, "power": power}
+    return {
+        "kind": "ratio",
+        "uid": uid,
+        "source": _source(source),
+        "read": read,
+        "reference": reference,
+        "power": power,
+    }
 
 
 def _source(text: str) -> dict[str, str]:

@@ -34,10 +34,15 @@ def lathe(profile: list[tuple[float, float]], round_: int = 24) -> tuple[np.ndar
 
 def lantern() -> bytes:
     """A paper lantern, 0.34 m high: ribbed paper between two dark rims."""
-    ribs = [(0.1 + 0.045 * math.sin(math.pi * t) + (0.004 if k % 2 else 0), 0.02 + 0.28 * t) for k, t in enumerate(np.linspace(0, 1, 23))]
+    ribs = [
+        (0.1 + 0.045 * math.sin(math.pi * t) + (0.004 if k % 2 else 0), 0.02 + 0.28 * t)
+        for k, t in enumerate(np.linspace(0, 1, 23))
+    ]
     rim = [(0.085, 0.0), (0.105, 0.0), (0.105, 0.025), (0.085, 0.025)]
     top = [(0.085, 0.295), (0.105, 0.295), (0.105, 0.32), (0.02, 0.335), (0.0, 0.335)]
-    return glb([(lathe(ribs), (0.85, 0.42, 0.13)), (lathe(rim), (0.05, 0.035, 0.03)), (lathe(top), (0.05, 0.035, 0.03))])
+    return glb(
+        [(lathe(ribs), (0.85, 0.42, 0.13)), (lathe(rim), (0.05, 0.035, 0.03)), (lathe(top), (0.05, 0.035, 0.03))]
+    )
 
 
 def hull() -> bytes:
@@ -55,7 +60,15 @@ def hull() -> bytes:
 
 def crane() -> bytes:
     """A folded paper crane, 0.5 m from wing to wing, whose wings beat once a second; two seconds of it."""
-    body = [[0, 0, 0.04], [0, 0.02, -0.1], [0.028, -0.03, -0.02], [-0.028, -0.03, -0.02], [0, 0.09, 0.16], [0, 0.12, -0.24], [0, 0.075, 0.21]]
+    body = [
+        [0, 0, 0.04],
+        [0, 0.02, -0.1],
+        [0.028, -0.03, -0.02],
+        [-0.028, -0.03, -0.02],
+        [0, 0.09, 0.16],
+        [0, 0.12, -0.24],
+        [0, 0.075, 0.21],
+    ]
     faces = [[0, 2, 1], [0, 1, 3], [2, 3, 1], [0, 3, 2], [0, 2, 4], [0, 4, 3], [1, 5, 2], [1, 3, 5], [4, 6, 0]]
     wing = np.array([[0, 0.01, 0.06], [0, 0.01, -0.09], [0.25, 0.03, -0.03], [0.12, 0.035, 0.02]])
     times = np.linspace(0, 2, 25)
@@ -64,8 +77,11 @@ def crane() -> bytes:
     paper = (0.82, 0.76, 0.66)
     points = np.array(body, float)
     left, right = wing, wing * np.array([-1, 1, 1])
-    parts = [((points, uv(points), np.array(faces)), paper), ((left, uv(left), np.array([[0, 2, 3], [0, 1, 2]])), paper),
-             ((right, uv(right), np.array([[0, 3, 2], [0, 2, 1]])), paper)]  # fmt: skip
+    parts = [
+        ((points, uv(points), np.array(faces)), paper),
+        ((left, uv(left), np.array([[0, 2, 3], [0, 1, 2]])), paper),
+        ((right, uv(right), np.array([[0, 3, 2], [0, 2, 1]])), paper),
+    ]
     turns = [None, *(np.stack([0 * beat, 0 * beat, np.sin(side * beat / 2), np.cos(beat / 2)], 1) for side in (1, -1))]
     return glb(parts, times, turns)
 
@@ -99,9 +115,17 @@ def pane() -> bytes:
     """The cabin window without its frost, 384 x 256: dusk behind glass, a frame with a cross."""
     y, x = np.mgrid[0:256, 0:384] / 256.0
     dusk = np.stack([0.10 + 0.16 * y, 0.13 + 0.10 * y, 0.19 + 0.06 * y], 2)
-    for cx, cy, r in ((0.35, 0.62, 0.05), (0.95, 0.7, 0.035), (1.18, 0.58, 0.02)):  # lanterns on the far bank, out of focus
+    for cx, cy, r in (
+        (0.35, 0.62, 0.05),
+        (0.95, 0.7, 0.035),
+        (1.18, 0.58, 0.02),
+    ):  # lanterns on the far bank, out of focus
         dusk += np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * r * r))[:, :, None] * np.array([0.42, 0.22, 0.08])
-    bars = (np.abs(x - 0.75) < 0.014) | (np.abs(y - 0.5) < 0.014) | (np.minimum(np.minimum(x, 1.5 - x), np.minimum(y, 1 - y)) < 0.02)
+    bars = (
+        (np.abs(x - 0.75) < 0.014)
+        | (np.abs(y - 0.5) < 0.014)
+        | (np.minimum(np.minimum(x, 1.5 - x), np.minimum(y, 1 - y)) < 0.02)
+    )
     dusk[bars] = (0.17, 0.115, 0.08)
     return png(np.clip(dusk, 0, 1))
 
@@ -143,7 +167,9 @@ def river() -> bytes:
             * np.sin(x * rng.uniform(6, 26) + rng.uniform(0, 9))
             * rng.uniform(0.2, 1)
         )
-    mirror = np.clip((2 * shore * height - rows[:, None] + ripple * 14 * np.clip(y - shore, 0, 1) * 4).astype(int), 0, height - 1)
+    mirror = np.clip(
+        (2 * shore * height - rows[:, None] + ripple * 14 * np.clip(y - shore, 0, 1) * 4).astype(int), 0, height - 1
+    )
     water = result[mirror, np.arange(width)[None, :]] * np.array([0.62, 0.7, 0.78])
     result = np.where(below[:, None, None], water + 0.012 * ripple[..., None] * np.array([0.5, 0.8, 1.0]), result)
     for cx, cy, size, light in (
@@ -156,7 +182,11 @@ def river() -> bytes:
         glow = np.array([1.0, 0.55, 0.2]) * light
         result += np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * size**2))[..., None] * glow
         result += 0.12 * np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * (size * 7) ** 2))[..., None] * glow
-        streak = np.exp(-((x - cx + ripple * 0.012) ** 2) / (2 * (size * 1.3) ** 2)) * np.exp(-np.clip(y - shore, 0, 1) * 7) * below[:, None]
+        streak = (
+            np.exp(-((x - cx + ripple * 0.012) ** 2) / (2 * (size * 1.3) ** 2))
+            * np.exp(-np.clip(y - shore, 0, 1) * 7)
+            * below[:, None]
+        )
         result += 0.5 * streak[..., None] * glow
     return png(np.clip(result, 0, 1))
 
@@ -204,10 +234,33 @@ def png(pixels: np.ndarray) -> bytes:
 
 def paper_crane() -> bytes:
     """A larger crane of patterned paper: closed body, wings that beat once a second; two seconds of it."""
-    body = [[0, 0, 0.04], [0, 0.02, -0.1], [0.03, -0.03, -0.02], [-0.03, -0.03, -0.02], [0, 0.09, 0.16], [0, 0.12, -0.24], [0, 0.075, 0.21]]
-    faces = [[0, 2, 1], [0, 1, 3], [2, 3, 1], [0, 3, 2], [0, 2, 4], [0, 4, 3], [1, 5, 2], [1, 3, 5], [2, 5, 3], [2, 3, 4], [4, 6, 0]]
+    body = [
+        [0, 0, 0.04],
+        [0, 0.02, -0.1],
+        [0.03, -0.03, -0.02],
+        [-0.03, -0.03, -0.02],
+        [0, 0.09, 0.16],
+        [0, 0.12, -0.24],
+        [0, 0.075, 0.21],
+    ]
+    faces = [
+        [0, 2, 1],
+        [0, 1, 3],
+        [2, 3, 1],
+        [0, 3, 2],
+        [0, 2, 4],
+        [0, 4, 3],
+        [1, 5, 2],
+        [1, 3, 5],
+        [2, 5, 3],
+        [2, 3, 4],
+        [4, 6, 0],
+    ]
     parts = [sheet(np.array(body, float), np.array(faces), 3)]
-    wing, folds = np.array([[0, 0.02, 0.07], [0, 0.02, -0.1], [0.27, 0.04, -0.035], [0.13, 0.045, 0.03]], float), np.array([[0, 2, 3], [0, 1, 2]])
+    wing, folds = (
+        np.array([[0, 0.02, 0.07], [0, 0.02, -0.1], [0.27, 0.04, -0.035], [0.13, 0.045, 0.03]], float),
+        np.array([[0, 2, 3], [0, 1, 2]]),
+    )
     parts += [sheet(wing, folds, 5), sheet(wing * np.array([-1, 1, 1]), folds[:, ::-1], 5)]
     times = np.linspace(0, 2, 25)
     beat = 0.55 * np.sin(2 * np.pi * times)
@@ -228,7 +281,11 @@ def sheet(points: np.ndarray, faces: np.ndarray, parts: int) -> tuple[np.ndarray
                     collected.append([spot(i + 1, j), spot(i + 1, j + 1), spot(i, j + 1)])
     corners = np.array(collected).reshape(-1, 3)
     unique, index = np.unique(corners.round(7), axis=0, return_inverse=True)
-    return unique, np.stack([unique[:, 0] * 1.7 + 0.5, unique[:, 2] * 1.7 + unique[:, 1] + 0.5], 1), index.reshape(-1, 3)
+    return (
+        unique,
+        np.stack([unique[:, 0] * 1.7 + 0.5, unique[:, 2] * 1.7 + unique[:, 1] + 0.5], 1),
+        index.reshape(-1, 3),
+    )
 
 
 def reeds() -> bytes:
@@ -241,7 +298,11 @@ def reeds() -> bytes:
         across = np.array([math.cos(direction + 1.57), 0, math.sin(direction + 1.57)]) * rng.uniform(0.008, 0.016)
         line = [
             np.array(
-                [x + math.cos(direction) * lean * t * t * height, height * t * (1 - 0.18 * lean * t), z + math.sin(direction) * lean * t * t * height]
+                [
+                    x + math.cos(direction) * lean * t * t * height,
+                    height * t * (1 - 0.18 * lean * t),
+                    z + math.sin(direction) * lean * t * t * height,
+                ]
             )
             for t in np.linspace(0, 1, 5)
         ]
@@ -252,11 +313,22 @@ def reeds() -> bytes:
     parts = []
     for triangles, green in zip(kinds, greens, strict=True):
         points = np.concatenate(triangles)
-        parts.append(((points, np.stack([points[:, 0] * 0.2 + 0.5, points[:, 1] / 1.5], 1), np.arange(len(points)).reshape(-1, 3)), green))
+        parts.append(
+            (
+                (
+                    points,
+                    np.stack([points[:, 0] * 0.2 + 0.5, points[:, 1] / 1.5], 1),
+                    np.arange(len(points)).reshape(-1, 3),
+                ),
+                green,
+            )
+        )
     return glb(parts)
 
 
-def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | None = None, picture: bytes | None = None) -> bytes:
+def glb(
+    parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | None = None, picture: bytes | None = None
+) -> bytes:
     """Return a GLB of parts ((points, uv, faces), linear colour), each a node; turns: of each node its quaternions at `times`;
     picture: PNG that all materials show."""
     blob = b""
@@ -267,9 +339,17 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
         nonlocal blob
         data = array.tobytes()
         views.append({"buffer": 0, "byteOffset": len(blob), "byteLength": len(data)})
-        message: dict[str, Any] = {"bufferView": len(views) - 1, "componentType": component, "count": len(array), "type": kind}
+        message: dict[str, Any] = {
+            "bufferView": len(views) - 1,
+            "componentType": component,
+            "count": len(array),
+            "type": kind,
+        }
         if kind in ("VEC3", "SCALAR"):
-            message |= {"min": np.atleast_1d(array.min(axis=0)).tolist(), "max": np.atleast_1d(array.max(axis=0)).tolist()}
+            message |= {
+                "min": np.atleast_1d(array.min(axis=0)).tolist(),
+                "max": np.atleast_1d(array.max(axis=0)).tolist(),
+            }
         accessors.append(message)
         blob += data + b"\0" * (-len(data) % 4)
         return len(accessors) - 1
@@ -277,23 +357,42 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
     meshes, materials = [], []
     for (points, uv, faces), colour in parts:
         down = np.column_stack([uv[:, 0], 1 - uv[:, 1]])
-        attributes = {"POSITION": put(points.astype("<f4"), 5126, "VEC3"), "TEXCOORD_0": put(down.astype("<f4"), 5126, "VEC2")}
+        attributes = {
+            "POSITION": put(points.astype("<f4"), 5126, "VEC3"),
+            "TEXCOORD_0": put(down.astype("<f4"), 5126, "VEC2"),
+        }
         meshes.append(
-            {"primitives": [{"attributes": attributes, "indices": put(faces.astype("<u2").reshape(-1), 5123, "SCALAR"), "material": len(materials)}]}
+            {
+                "primitives": [
+                    {
+                        "attributes": attributes,
+                        "indices": put(faces.astype("<u2").reshape(-1), 5123, "SCALAR"),
+                        "material": len(materials),
+                    }
+                ]
+            }
         )
         surface: dict[str, Any] = {"baseColorFactor": [*colour, 1], "metallicFactor": 0}
         if picture is not None:
             surface["baseColorTexture"] = {"index": 0}
         materials.append({"pbrMetallicRoughness": surface, "doubleSided": True})
-    collected: dict[str, Any] = {"asset": {"version": "2.0", "generator": "Kagero demo"}, "scene": 0, "scenes": [{"nodes": list(range(len(parts)))}],
-                            "nodes": [{"mesh": k} for k in range(len(parts))], "meshes": meshes, "materials": materials}  # fmt: skip
+    collected: dict[str, Any] = {
+        "asset": {"version": "2.0", "generator": "Kagero demo"},
+        "scene": 0,
+        "scenes": [{"nodes": list(range(len(parts)))}],
+        "nodes": [{"mesh": k} for k in range(len(parts))],
+        "meshes": meshes,
+        "materials": materials,
+    }
     if times is not None and turns is not None:
         clock = put(times.astype("<f4"), 5126, "SCALAR")
         samplers, channels = [], []
         for node, turn in enumerate(turns):
             if turn is not None:
                 channels.append({"sampler": len(samplers), "target": {"node": node, "path": "rotation"}})
-                samplers.append({"input": clock, "output": put(turn.astype("<f4"), 5126, "VEC4"), "interpolation": "LINEAR"})
+                samplers.append(
+                    {"input": clock, "output": put(turn.astype("<f4"), 5126, "VEC4"), "interpolation": "LINEAR"}
+                )
         collected["animations"] = [{"samplers": samplers, "channels": channels}]
     if picture is not None:
         views.append({"buffer": 0, "byteOffset": len(blob), "byteLength": len(picture)})
@@ -314,8 +413,17 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
     )
 
 
-FILES = {"lantern.glb": lantern, "hull.glb": hull, "crane.glb": crane, "window.png": window, "pane.png": pane, "frost.png": frost, "river-dusk.png": river,
-         "paper-crane.glb": paper_crane, "reeds.glb": reeds}  # fmt: skip
+FILES = {
+    "lantern.glb": lantern,
+    "hull.glb": hull,
+    "crane.glb": crane,
+    "window.png": window,
+    "pane.png": pane,
+    "frost.png": frost,
+    "river-dusk.png": river,
+    "paper-crane.glb": paper_crane,
+    "reeds.glb": reeds,
+}
 
 
 def main() -> None:

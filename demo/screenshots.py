@@ -116,7 +116,9 @@ def main(address: str) -> None:
         _open(page, "Soap bubbles")
         _frame(page, 100)
         page.locator("[data-mover=pop] button[aria-expanded]").first.click()
-        page.locator("[data-mover=pop]").get_by_text("add what it does").evaluate("row => row.scrollIntoView({ block: 'end' })")
+        page.locator("[data-mover=pop]").get_by_text("add what it does").evaluate(
+            "row => row.scrollIntoView({ block: 'end' })"
+        )
         page.wait_for_function("() => window.kageroStage.pictured", timeout=60_000)
         page.wait_for_timeout(1500)
         render_frame("cues")
@@ -132,7 +134,9 @@ def main(address: str) -> None:
         _open(page, "Ink in water")
         _frame(page, 84)
         page.get_by_role("button", name="Render", exact=True).click()
-        page.wait_for_function("() => document.querySelector('[data-part=render]')?.dataset.scale === '1'", timeout=60_000)
+        page.wait_for_function(
+            "() => document.querySelector('[data-part=render]')?.dataset.scale === '1'", timeout=60_000
+        )
         page.get_by_role("button", name="Keep", exact=True).click()
         page.get_by_role("tab", name=re.compile("^Ink")).click()
         page.locator("[data-look^=also]").scroll_into_view_if_needed()

@@ -32,13 +32,23 @@ def main(arguments: list[str] | None = None) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="kagero", description="Kagero: where an effects artist designs how particles live.")
+    parser = argparse.ArgumentParser(
+        prog="kagero", description="Kagero: where an effects artist designs how particles live."
+    )
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     serve = commands.add_parser("serve", help="serve Kagero to a browser on this machine")
     serve.add_argument("--host", default="127.0.0.1", help="the address that is listened at (127.0.0.1)")
-    serve.add_argument("--port", type=int, default=int(os.environ.get("PORT", 8130)), help="the port that is listened at (8130)")
-    serve.add_argument("--data", type=Path, help="the folder with everything that is kept; KAGERO_DATA, or where this system keeps such things")
-    serve.add_argument("--demo", action="store_true", help="load the effects of the Lantern Ferry that are not there yet")
+    serve.add_argument(
+        "--port", type=int, default=int(os.environ.get("PORT", 8130)), help="the port that is listened at (8130)"
+    )
+    serve.add_argument(
+        "--data",
+        type=Path,
+        help="the folder with everything that is kept; KAGERO_DATA, or where this system keeps such things",
+    )
+    serve.add_argument(
+        "--demo", action="store_true", help="load the effects of the Lantern Ferry that are not there yet"
+    )
     serve.add_argument("--open", action="store_true", help="open the page in the browser")
     for name, words in CORE.items():
         commands.add_parser(name, help=words, add_help=False)

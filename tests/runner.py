@@ -22,9 +22,16 @@ from hypothesis import Phase, settings
 from kagero.core.workflows import ready_beside
 from tests.soak import examples
 
-SHRINKS = "KAGERO_NO_SHRINKING" not in os.environ  # whoever only asks whether anything fails does not wait for the smallest example
-settings.register_profile("kagero", deadline=None, derandomize=True, max_examples=examples(100),
-                          phases=[phase for phase in Phase if SHRINKS or phase not in (Phase.shrink, Phase.explain)])  # fmt: skip
+SHRINKS = (
+    "KAGERO_NO_SHRINKING" not in os.environ
+)  # whoever only asks whether anything fails does not wait for the smallest example
+settings.register_profile(
+    "kagero",
+    deadline=None,
+    derandomize=True,
+    max_examples=examples(100),
+    phases=[phase for phase in Phase if SHRINKS or phase not in (Phase.shrink, Phase.explain)],
+)
 settings.load_profile("kagero")
 
 NAMED = 20  # of the slowest tests
@@ -138,8 +145,16 @@ class Suite(ParallelTestSuite):
 def share_of_tests() -> float:
     """Return which share of the lines of Kagero, its page and its tests are tests; what is generated counts for neither."""
     root = Path(__file__).parents[1]
-    tests = [*(root / "tests").rglob("*.py"), *(root / "client/src/testing").glob("*.ts"), *(root / "client/src").rglob("*.test.ts")]
-    page = [path for path in (root / "client/src").rglob("*") if path.suffix in (".ts", ".svelte") and "generated" not in path.name]
+    tests = [
+        *(root / "tests").rglob("*.py"),
+        *(root / "client/src/testing").glob("*.ts"),
+        *(root / "client/src").rglob("*.test.ts"),
+    ]
+    page = [
+        path
+        for path in (root / "client/src").rglob("*")
+        if path.suffix in (".ts", ".svelte") and "generated" not in path.name
+    ]
     code = [path for path in [*(root / "kagero").rglob("*.py"), *page] if path not in set(tests)]
     lines = [sum(len(path.read_text().splitlines()) for path in paths) for paths in (tests, code)]
     return lines[0] / sum(lines)
@@ -157,7 +172,9 @@ class Runner(DiscoverRunner):
         """Make the copies of the test database after what its log still holds is written: a file is copied without its log."""
         if self.parallel > 1:
             ready_beside(
-                lambda done, of, words: print(f"compiling: {done} of {of}{', now ' + words if words else ''}", flush=True)
+                lambda done, of, words: print(
+                    f"compiling: {done} of {of}{', now ' + words if words else ''}", flush=True
+                )
             )  # what all processes would else compile at once, each for itself
         processes, self.parallel = self.parallel, 0
         result = super().setup_databases(**kwargs)
@@ -166,7 +183,9 @@ class Runner(DiscoverRunner):
             if destroyed and processes > 1:
                 connection.cursor().execute("PRAGMA wal_checkpoint(TRUNCATE)")
                 for number in range(processes):
-                    connection.creation.clone_test_db(suffix=str(number + 1), verbosity=self.verbosity, keepdb=self.keepdb)
+                    connection.creation.clone_test_db(
+                        suffix=str(number + 1), verbosity=self.verbosity, keepdb=self.keepdb
+                    )
         return result
 
     def get_resultclass(self) -> Any:
@@ -178,12 +197,16 @@ class Runner(DiscoverRunner):
         for seconds, name in sorted(took, reverse=True)[:NAMED]:
             print(f"{seconds:6.1f} s  {name}")
         if listed := os.environ.get("KAGERO_TIMES"):
-            Path(listed).write_text("".join(f"{seconds:8.2f}  {name}\n" for seconds, name in sorted(took, reverse=True)))
+            Path(listed).write_text(
+                "".join(f"{seconds:8.2f}  {name}\n" for seconds, name in sorted(took, reverse=True))
+            )
         rooms: dict[str, float] = {}
         for seconds, name in took:
             room = name.split(".")[1] if name.startswith("tests.") else name
             rooms[room] = rooms.get(room, 0) + seconds
-        print(", ".join(f"{room} {seconds:.0f} s" for room, seconds in sorted(rooms.items(), key=lambda each: -each[1])))
+        print(
+            ", ".join(f"{room} {seconds:.0f} s" for room, seconds in sorted(rooms.items(), key=lambda each: -each[1]))
+        )
         print(f"tests are {share_of_tests():.1%} of the lines")
         print(f"{result.testsRun - failed - skipped} passed, {failed} failed, {skipped} skipped", flush=True)
         return super().suite_result(suite, result, **kwargs)

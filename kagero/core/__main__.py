@@ -56,7 +56,9 @@ def _joined(arguments: list[str]) -> list[str]:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="python -m kagero.core", description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser = argparse.ArgumentParser(
+        prog="python -m kagero.core", description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
+    )
     parser.set_defaults(strict=False)
     commands = parser.add_subparsers(required=True)
     frames = "a frame, or FIRST:LAST, both included; without LAST to the clip's end, without FIRST from its beginning; all without it"
@@ -64,8 +66,16 @@ def _parser() -> argparse.ArgumentParser:
     def command(name: str, words: str) -> argparse.ArgumentParser:
         parser = commands.add_parser(name, help=words)
         parser.add_argument("effect", type=Path)
-        parser.add_argument("--files", type=Path, help="a folder or a zip with the files of its props; the effect's own folder without it")
-        parser.add_argument("--strict", action="store_true", help="end with code 1 also where a file is missing or a result was not finite")
+        parser.add_argument(
+            "--files",
+            type=Path,
+            help="a folder or a zip with the files of its props; the effect's own folder without it",
+        )
+        parser.add_argument(
+            "--strict",
+            action="store_true",
+            help="end with code 1 also where a file is missing or a result was not finite",
+        )
         return parser
 
     simulate = command("simulate", "simulate frames into a particle cache")
@@ -82,7 +92,13 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--out", type=Path, required=True, help="a folder for pictures, else a file")
     render.add_argument("--camera", default="", help="the name of the camera they are taken by; the frame's without it")
     render.add_argument("--emitter", default="", help="the name of the only emitter that is seen")
-    render.add_argument("--option", action="append", default=[], metavar="NAME=VALUE", help=f"what is chosen of the format: {_option_words()}")
+    render.add_argument(
+        "--option",
+        action="append",
+        default=[],
+        metavar="NAME=VALUE",
+        help=f"what is chosen of the format: {_option_words()}",
+    )
     render.set_defaults(run=_render)
 
     validate = command("validate", "say whether an effect can be played, or what is wrong with it")
@@ -91,7 +107,9 @@ def _parser() -> argparse.ArgumentParser:
     schema = commands.add_parser("schema", help="print the JSON Schema of effect files")
     schema.set_defaults(run=lambda options: print(json.dumps(json_schema(), indent=1)))
 
-    compiled = commands.add_parser("ready", help="compile what the first effect would else wait for: about a minute, once")
+    compiled = commands.add_parser(
+        "ready", help="compile what the first effect would else wait for: about a minute, once"
+    )
     compiled.set_defaults(run=_ready)
     return parser
 
@@ -117,7 +135,9 @@ def _span(playing: Playing, text: str | None) -> tuple[int, int]:
     plan = playing.plan
     found = re.fullmatch(r"([+-]?\d{1,9})?(:)?([+-]?\d{1,9})?", ":" if text is None else text)
     if found is None or (found[2] is None and found[1] is None):
-        raise RequestError(f"{text!r} is no span of frames.", where="--frames", remedy="Write 0:120, 20: or :40, or one frame.")
+        raise RequestError(
+            f"{text!r} is no span of frames.", where="--frames", remedy="Write 0:120, 20: or :40, or one frame."
+        )
     first = plan.first_frame if found[1] is None else int(found[1])
     if found[2] is None:
         return first, first
@@ -150,7 +170,11 @@ def _render(options: argparse.Namespace) -> list[Finding]:
         if name := getattr(options, what):
             there = next((each.uid for each in things if each.name == name), None)
             if there is None:
-                raise RequestError(f"There is no {what} called {name!r}.", where=f"--{what}", remedy="Write the name of one of the effect's.")
+                raise RequestError(
+                    f"There is no {what} called {name!r}.",
+                    where=f"--{what}",
+                    remedy="Write the name of one of the effect's.",
+                )
             chosen[what] = there
     exporter = exporter_of(playing, options.format, first, last, (width, height), options.out.parent, chosen)
     if isinstance(exporter, Sequence):
@@ -171,7 +195,11 @@ def _options(kind: str, given: list[str]) -> dict[str, Any]:
         name, sign, value = text.partition("=")
         option = known.get(name)
         if option is None or not sign:
-            raise RequestError(f"{kind} has no option {text!r}.", where="--option", remedy="It has " + ", ".join(known) + ": write NAME=VALUE.")
+            raise RequestError(
+                f"{kind} has no option {text!r}.",
+                where="--option",
+                remedy="It has " + ", ".join(known) + ": write NAME=VALUE.",
+            )
         if option.kind == "tick" and value in ("yes", "no"):
             options[name] = value == "yes"
         elif option.kind == "whole" and re.fullmatch(r"[+-]?\d{1,9}", value):
@@ -182,7 +210,10 @@ def _options(kind: str, given: list[str]) -> dict[str, Any]:
 
 
 def _option_words() -> str:
-    return "; ".join(f"{kind}: {', '.join(option.name for option in exporter.options)}" for kind, exporter in _kinds("pictures").items())
+    return "; ".join(
+        f"{kind}: {', '.join(option.name for option in exporter.options)}"
+        for kind, exporter in _kinds("pictures").items()
+    )
 
 
 def _kinds(takes: str) -> dict[str, type[Exporter]]:
@@ -199,7 +230,10 @@ def _ready(options: argparse.Namespace) -> None:
         print(f"compiling: {done} of {of} done{', now ' + words if words else ''}", flush=True)
 
     if not ready_beside(report):
-        raise KageroError("Kernels could not be compiled.", remedy="What failed stands above; what needs them compiles them when it is called.")
+        raise KageroError(
+            "Kernels could not be compiled.",
+            remedy="What failed stands above; what needs them compiles them when it is called.",
+        )
 
 
 def _validate(options: argparse.Namespace) -> list[Finding]:

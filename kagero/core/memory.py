@@ -21,7 +21,11 @@ SMALL = 96  # bytes of a plain object, roughly
 def weight(thing: Any, depth: int = 6) -> int:
     """Return about how many bytes a thing holds: its arrays, and what has been found out about it so far."""
     if isinstance(thing, np.ndarray):
-        return SMALL + (thing.nbytes if thing.base is None or not isinstance(thing.base, np.ndarray) else min(thing.nbytes, thing.base.nbytes))
+        return SMALL + (
+            thing.nbytes
+            if thing.base is None or not isinstance(thing.base, np.ndarray)
+            else min(thing.nbytes, thing.base.nbytes)
+        )
     if isinstance(thing, (str, bytes)):
         return SMALL + len(thing)
     if depth == 0 or thing is None or isinstance(thing, (int, float, bool, type)):
@@ -30,7 +34,13 @@ def weight(thing: Any, depth: int = 6) -> int:
         return SMALL + sum(weight(value, depth - 1) for value in list(thing.values())) + 64 * len(thing)
     if isinstance(thing, (list, tuple)):
         return SMALL + sum(weight(value, depth - 1) for value in thing)
-    held = vars(thing) if hasattr(thing, "__dict__") else {f.name: getattr(thing, f.name) for f in fields(thing)} if is_dataclass(thing) else {}
+    held = (
+        vars(thing)
+        if hasattr(thing, "__dict__")
+        else {f.name: getattr(thing, f.name) for f in fields(thing)}
+        if is_dataclass(thing)
+        else {}
+    )
     return SMALL + sum(weight(value, depth - 1) for value in list(held.values()))
 
 
@@ -142,7 +152,10 @@ class ArrayPool:
     times what writing it does. most: bytes that are kept while nobody uses them. Safe for several threads."""
 
     LEAST = 1 << 16  # bytes of an array that is worth it
-    SPARE, CLOSE = 1.25, 1.5  # how many times what was asked for a new room is, and how many times one that is used again may be
+    SPARE, CLOSE = (
+        1.25,
+        1.5,
+    )  # how many times what was asked for a new room is, and how many times one that is used again may be
 
     def __init__(self, most: int):
         self.most, self.kept = most, 0

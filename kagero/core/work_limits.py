@@ -70,7 +70,10 @@ def claim(size: float, what: str, remedy: str = "Make it lighter: fewer particle
     :param what: what needs them, in words for the refusal
     """
     if size > LIMITS.effect_bytes:
-        raise BudgetError(f"{what} needs {size / 1e9:,.1f} GB of memory; {LIMITS.effect_bytes / 1e9:,.1f} GB are allowed.", remedy=remedy)
+        raise BudgetError(
+            f"{what} needs {size / 1e9:,.1f} GB of memory; {LIMITS.effect_bytes / 1e9:,.1f} GB are allowed.",
+            remedy=remedy,
+        )
 
 
 def spend(operations: float = 0) -> None:

@@ -18,8 +18,14 @@ FAST = formula("vec3(3 * clip_time * clip_time, 0, 0)")
 
 
 def drawing(pen, per="metre", rate=20.0, **more):
-    one = emitter(births__rate=row(rate), births__lifespan=row(99.0), births__launch__speed=row(0.0), births__per=per,
-                  births__place={"kind": "prop", "prop": "pen", "on": "surface"}, **more)  # fmt: skip
+    one = emitter(
+        births__rate=row(rate),
+        births__lifespan=row(99.0),
+        births__launch__speed=row(0.0),
+        births__per=per,
+        births__place={"kind": "prop", "prop": "pen", "on": "surface"},
+        **more,
+    )
     return read_effect({**document(one), "props": [pen]})
 
 
@@ -36,9 +42,20 @@ class ByTheMetre(unittest.TestCase):
     def test_one_that_stands_gives_none_and_a_rate_may_be_driven_too(self):
         self.assertEqual(len(Playing(drawing(prop("pen", **PEN))).frames(50)[0].population), 0)
         half = drawing(prop("pen", position=FAST, **PEN), rate=0.0)
-        half = read_effect({**half.model_dump(mode="json"), "emitters": [
-            {**half.emitters[0].model_dump(mode="json"), "births": {**half.emitters[0].births.model_dump(mode="json"),
-             "rate": formula("40 if clip_time < 1 else 0")}}]})  # fmt: skip
+        half = read_effect(
+            {
+                **half.model_dump(mode="json"),
+                "emitters": [
+                    {
+                        **half.emitters[0].model_dump(mode="json"),
+                        "births": {
+                            **half.emitters[0].births.model_dump(mode="json"),
+                            "rate": formula("40 if clip_time < 1 else 0"),
+                        },
+                    }
+                ],
+            }
+        )
         self.assertAlmostEqual(len(Playing(half).frames(50)[0].population), 120, delta=1)
 
     def test_of_no_prop_is_told(self):
@@ -49,7 +66,15 @@ class ByTheMetre(unittest.TestCase):
 class Travelled(unittest.TestCase):
     def test_round_a_circle(self):
         """Metres along a circle: radius times angle."""
-        size = response("s", {"kind": "prop_travelled", "prop": "pen"}, STRAIGHT, operation="set", shape="linear", input=(0, 100), output=(0, 100))
+        size = response(
+            "s",
+            {"kind": "prop_travelled", "prop": "pen"},
+            STRAIGHT,
+            operation="set",
+            shape="linear",
+            input=(0, 100),
+            output=(0, 100),
+        )
         pen = prop("pen", position=formula("vec3(2 * cos(3 * clip_time), 0, 2 * sin(3 * clip_time))"))
         effect = read_effect({**document(emitter(look__size=row(0.0, size))), "props": [pen]})
         for frame in (5, 50):

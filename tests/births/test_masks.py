@@ -32,7 +32,9 @@ def value(*props, of="m", points=POINTS, time=0.0, content=None):
     clip = Playing(effect, content=content) if content else Playing(effect)
     program, values = compile_mask(effect, of)
     values.stage = clip.stage
-    given_ = {f"position.{axis}": np.ascontiguousarray(points[:, i], np.float32) for i, axis in enumerate("xyz")} | {"time": time}
+    given_ = {f"position.{axis}": np.ascontiguousarray(points[:, i], np.float32) for i, axis in enumerate("xyz")} | {
+        "time": time
+    }
     return prepare(program).run(values, {n: given_[n] for n in program.inputs}, len(points))["value"].astype(float)
 
 
@@ -41,10 +43,18 @@ def fallen(distance, falloff):
 
 
 class Shapes(unittest.TestCase):
-    @given(st.floats(0.1, 2), st.floats(0, 1.5), st.floats(0.3, 3), st.lists(st.floats(-3, 3), min_size=3, max_size=3),
-           st.lists(st.floats(-1, 1), min_size=3, max_size=3), st.sampled_from(["sphere", "box", "slab", "plane", "cylinder"]))  # fmt: skip
+    @given(
+        st.floats(0.1, 2),
+        st.floats(0, 1.5),
+        st.floats(0.3, 3),
+        st.lists(st.floats(-3, 3), min_size=3, max_size=3),
+        st.lists(st.floats(-1, 1), min_size=3, max_size=3),
+        st.sampled_from(["sphere", "box", "slab", "plane", "cylinder"]),
+    )
     @settings(max_examples=examples(60))
-    def test_falloff_is_in_metres_of_the_world_however_it_is_scaled_and_turned(self, size, falloff, scale, turn, move, shape):
+    def test_falloff_is_in_metres_of_the_world_however_it_is_scaled_and_turned(
+        self, size, falloff, scale, turn, move, shape
+    ):
         falloff = 0.0 if falloff < 1e-3 else falloff
         placed = {
             "position": row(move),
@@ -65,7 +75,11 @@ class Shapes(unittest.TestCase):
         elif shape == "slab":
             distance = np.abs(p[:, 1]) - half[1]
         else:
-            gap = np.abs(p) - half if shape == "box" else np.stack([np.hypot(p[:, 0], p[:, 2]) - size * scale, np.abs(p[:, 1]) - half[1]], 1)
+            gap = (
+                np.abs(p) - half
+                if shape == "box"
+                else np.stack([np.hypot(p[:, 0], p[:, 2]) - size * scale, np.abs(p[:, 1]) - half[1]], 1)
+            )
             distance = np.linalg.norm(np.maximum(gap, 0), axis=1) + np.minimum(gap.max(axis=1), 0)
         sure = np.abs(distance) > 1e-4 if falloff == 0 else np.ones(len(p), bool)
         np.testing.assert_allclose(got[sure], fallen(distance, falloff)[sure], atol=2e-5 + 1e-5 / max(falloff, 1e-3))
@@ -85,7 +99,11 @@ class Shapes(unittest.TestCase):
         np.testing.assert_allclose(got, (np.linalg.norm(POINTS - [1, 0.5, 0], axis=1) <= 1.5).astype(float), atol=1e-6)
 
     def test_a_curve_bends_the_falloff_and_invert_turns_it_round(self):
-        keys = [{"x": 0.0, "y": 0.0, "shape": "linear"}, {"x": 0.5, "y": 0.2, "shape": "linear"}, {"x": 1.0, "y": 1.0, "shape": "linear"}]
+        keys = [
+            {"x": 0.0, "y": 0.0, "shape": "linear"},
+            {"x": 0.5, "y": 0.2, "shape": "linear"},
+            {"x": 1.0, "y": 1.0, "shape": "linear"},
+        ]
         plain = value(mask(falloff=row(1.0)))
         bent = value(mask(falloff=row(1.0), curve={"keys": keys}))
         np.testing.assert_allclose(bent, np.interp(plain, [0, 0.5, 1], [0, 0.2, 1]), atol=1e-5)
@@ -135,7 +153,14 @@ class Painted(unittest.TestCase):
         onto = POINTS / np.linalg.norm(POINTS, axis=1, keepdims=True) * 0.5
         for scale in ([1.0, 1.0, 1.0], [2.0, 2.0, 2.0], [2.0, 1.0, 0.5]):
             turn = Rotation.from_euler("y", 0.7)
-            ball = prop("ball", shape="sphere", paint=self.STROKES, scale=row(scale), rotation=row([0.0, 0.7, 0.0]), position=row([1.0, 2.0, 3.0]))
+            ball = prop(
+                "ball",
+                shape="sphere",
+                paint=self.STROKES,
+                scale=row(scale),
+                rotation=row([0.0, 0.7, 0.0]),
+                position=row([1.0, 2.0, 3.0]),
+            )
             there = (turn.apply(onto * scale) + np.array([1.0, 2.0, 3.0])).astype(np.float32)
             off = np.abs(value(ball, painted, points=there) - self.expected(onto))  # the sphere has facets
             self.assertLess(off.mean(), 0.006, scale)
@@ -145,7 +170,14 @@ class Painted(unittest.TestCase):
         painted = mask(shape="painted", of="ball")
         self.assertEqual(value(prop("ball", shape="box"), painted).max(), 0)
         with self.assertRaises(EffectError):
-            Playing(read_effect({**document(emitter()), "props": [mask(shape="painted", of="eye"), {"uid": "eye", "name": "eye", "kind": "camera"}]}))
+            Playing(
+                read_effect(
+                    {
+                        **document(emitter()),
+                        "props": [mask(shape="painted", of="eye"), {"uid": "eye", "name": "eye", "kind": "camera"}],
+                    }
+                )
+            )
 
 
 class Fitted(unittest.TestCase):
@@ -156,7 +188,11 @@ class Fitted(unittest.TestCase):
         files = {"a" * 32: swinging()}
         moving = {"kind": "mesh", "file": {"content": "a" * 32, "name": "s"}}
         stands = {"rotation": row([0.3, 0.5, 0.2]), "position": row([1.0, -2.0, 0.5]), "scale": row([1.5, 1.0, 0.7])}
-        for fields in ({"kind": "text", "text": "Kagero"}, {"kind": "text", "text": "a lantern ferry", "height": 2.0}, moving):
+        for fields in (
+            {"kind": "text", "text": "Kagero"},
+            {"kind": "text", "text": "a lantern ferry", "height": 2.0},
+            moving,
+        ):
             it = {"uid": "p", "name": "p", **fields, **stands}
             for time in (0.0, 0.37, 1.0):
                 for grown, all_in in ((1.002, True), (0.97, False)):
@@ -174,7 +210,11 @@ class Algebra(unittest.TestCase):
     """Zadeh, "Fuzzy sets", 1965."""
 
     def test_union_intersection_and_difference(self):
-        a, b, c = mask("a", falloff=row(1.0)), mask("b", "box", falloff=row(0.7), position=row([0.5, 0.0, 0.0])), mask("c", "plane", falloff=row(0.4))
+        a, b, c = (
+            mask("a", falloff=row(1.0)),
+            mask("b", "box", falloff=row(0.7), position=row([0.5, 0.0, 0.0])),
+            mask("c", "plane", falloff=row(0.4)),
+        )
         of = {uid: value(a, b, c, of=uid) for uid in "abc"}
         for shape, wanted in (
             ("union", np.maximum(np.maximum(of["a"], of["b"]), of["c"])),
@@ -183,10 +223,18 @@ class Algebra(unittest.TestCase):
         ):
             got = value(a, b, c, mask(shape=shape, masks=["a", "b", "c"]))
             np.testing.assert_allclose(got, wanted, atol=1e-6)
-            nested = value(a, b, c, mask("n", shape, masks=["b", "c"] if shape != "difference" else ["c"]), mask(shape=shape, masks=["a", "n"]))
+            nested = value(
+                a,
+                b,
+                c,
+                mask("n", shape, masks=["b", "c"] if shape != "difference" else ["c"]),
+                mask(shape=shape, masks=["a", "n"]),
+            )
             if shape != "difference":
                 np.testing.assert_allclose(nested, wanted, atol=1e-6)
-            np.testing.assert_allclose(value(a, b, c, mask(shape=shape, masks=["a", "b", "c"], invert=True)), 1 - wanted, atol=1e-6)
+            np.testing.assert_allclose(
+                value(a, b, c, mask(shape=shape, masks=["a", "b", "c"], invert=True)), 1 - wanted, atol=1e-6
+            )
 
     def test_a_circle_of_masks_is_refused(self):
         with self.assertRaises((EffectError, CircleProblem)) as caught:
@@ -201,12 +249,24 @@ def sweeping(**more):
 class Latched(unittest.TestCase):
     def test_membership_never_shrinks_and_ages_count_from_the_touch(self):
         place = {"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([2.0, 0.2, 0.2])}
-        ends = row(0.4, response("e", {"kind": "draw", "draw": "d1"}, [(0, 1), (0.3, 1), (0.301, 1), (1, 1)], shape="hold"))
+        ends = row(
+            0.4, response("e", {"kind": "draw", "draw": "d1"}, [(0, 1), (0.3, 1), (0.301, 1), (1, 1)], shape="hold")
+        )
         ends = formula("0.6 if draws.flicker < 0.3 else 9", "once", "l")  # 30 % end in mid-clip
         latched = response("a", {"kind": "mask", "mask": "m", "part": "latched"}, STRAIGHT, shape="linear")
-        since = response("b", {"kind": "mask", "mask": "m", "part": "since"}, STRAIGHT, shape="linear", input=(0, 10), output=(0, 10))
-        one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 600}], births__place=place, births__lifespan=ends,
-                      births__launch__speed=row(0.0), look__size=row(1.0, latched), look__opacity=row(1.0), look__stretch=row(1.0, {**since, "operation": "add"}))  # fmt: skip
+        since = response(
+            "b", {"kind": "mask", "mask": "m", "part": "since"}, STRAIGHT, shape="linear", input=(0, 10), output=(0, 10)
+        )
+        one = emitter(
+            births__rate=row(0.0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": 600}],
+            births__place=place,
+            births__lifespan=ends,
+            births__launch__speed=row(0.0),
+            look__size=row(1.0, latched),
+            look__opacity=row(1.0),
+            look__stretch=row(1.0, {**since, "operation": "add"}),
+        )
         clip = Playing(with_props(sweeping(falloff=row(0.1)), one=one))
         before: dict[int, float] = {}
         touched: dict[int, float] = {}
@@ -214,7 +274,9 @@ class Latched(unittest.TestCase):
             shown = clip.show(frame)[0]
             x = shown.positions()[:, 0].astype(float)
             clock = shown.column("stretch") - 1
-            for key, size, age, at in zip(shown.population.key.tolist(), shown.column("size").tolist(), clock.tolist(), x.tolist(), strict=True):
+            for key, size, age, at in zip(
+                shown.population.key.tolist(), shown.column("size").tolist(), clock.tolist(), x.tolist(), strict=True
+            ):
                 self.assertGreaterEqual(size, before.get(key, 0) - 1e-7)
                 before[key] = size
                 if size >= 0.5:
@@ -233,8 +295,14 @@ class Latched(unittest.TestCase):
         body = prop("body", kind="mesh", file=file)
         ends = formula("0.5 if draws.flicker < 0.3 else 9", "once", "l")
         for on in ("surface", "inside"):
-            one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 500}], births__lifespan=ends,
-                          births__place={"kind": "prop", "prop": "body", "on": on}, births__launch__speed=row(0.0), motion={"grip": row(1000.0)})  # fmt: skip
+            one = emitter(
+                births__rate=row(0.0),
+                births__bursts=[{"uid": "b", "frame": 0, "count": 500}],
+                births__lifespan=ends,
+                births__place={"kind": "prop", "prop": "body", "on": on},
+                births__launch__speed=row(0.0),
+                motion={"grip": row(1000.0)},
+            )
             clip = Playing(with_props(body, one=one), content=lambda content: swinging())
             start, half, end = (clip.frames(frame)[0].population for frame in (0, 13, 30))
             self.assertAlmostEqual(len(end) / 500, 0.7, delta=0.06)
@@ -251,19 +319,37 @@ class Latched(unittest.TestCase):
         for moves in ("vec3(0, 0, 0)", "vec3(2 * clip_time, clip_time, 0)"):
             moved = prop("a", position=formula(moves), scale=row([0.0001] * 3))
             for substeps in (1, 8):
-                one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 5}], births__lifespan=row(9.0),
-                              births__place={"kind": "prop", "prop": "a", "on": "surface"}, births__launch__speed=row(1.5), motion={"grip": row(3.0)})  # fmt: skip
-                now = Playing(read_effect({**document(one, substeps=substeps), "props": [moved]})).frames(15)[0].population
+                one = emitter(
+                    births__rate=row(0.0),
+                    births__bursts=[{"uid": "b", "frame": 0, "count": 5}],
+                    births__lifespan=row(9.0),
+                    births__place={"kind": "prop", "prop": "a", "on": "surface"},
+                    births__launch__speed=row(1.5),
+                    motion={"grip": row(3.0)},
+                )
+                now = (
+                    Playing(read_effect({**document(one, substeps=substeps), "props": [moved]}))
+                    .frames(15)[0]
+                    .population
+                )
                 t = 15 / 25
                 at = np.array([2 * t, t, 0]) if "clip_time" in moves else np.zeros(3)
                 starts = np.array([0, 1.5, 0]) - (np.array([2.0, 1.0, 0]) if "clip_time" in moves else 0)
-                np.testing.assert_allclose([c.mean() for c in now.position], at + starts * t * np.exp(-3 * t), atol=2e-4)
+                np.testing.assert_allclose(
+                    [c.mean() for c in now.position], at + starts * t * np.exp(-3 * t), atol=2e-4
+                )
 
     def test_whoever_is_let_go_keeps_the_velocity_it_had(self):
         moved = prop("a", position=formula("vec3(3 * clip_time, 0, 0)"), scale=row([0.0001] * 3))
         grip = row(1000.0, response("g", "life", STRAIGHT, output=(1, 0), input=(0.199, 0.2), shape="linear"))
-        one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 5}], births__lifespan=row(2.0),
-                      births__place={"kind": "prop", "prop": "a", "on": "surface"}, births__launch__speed=row(0.0), motion={"grip": grip})  # fmt: skip
+        one = emitter(
+            births__rate=row(0.0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": 5}],
+            births__lifespan=row(2.0),
+            births__place={"kind": "prop", "prop": "a", "on": "surface"},
+            births__launch__speed=row(0.0),
+            motion={"grip": grip},
+        )
         now = Playing(with_props(moved, one=one)).frames(40)[0].population
         np.testing.assert_allclose([c.mean() for c in now.velocity], [3, 0, 0], rtol=2e-5, atol=1e-6)
 
@@ -294,13 +380,31 @@ class BothEngines(unittest.TestCase):
     """Programs that ask the stage, cut into lanes and whole arrays."""
 
     def effect(self, count):
-        ball = prop("a", shape="sphere", position=formula("vec3(0.3 * sin(6 * clip_time), 0, 0)"), scale=row([1.0, 2.0, 1.0]))
+        ball = prop(
+            "a", shape="sphere", position=formula("vec3(0.3 * sin(6 * clip_time), 0, 0)"), scale=row([1.0, 2.0, 1.0])
+        )
         latched = response("l", {"kind": "mask", "mask": "m", "part": "latched"}, STRAIGHT, shape="linear")
-        near = response("n", {"kind": "surface", "prop": "a"}, STRAIGHT, input=(-1, 1), output=(0, 2), shape="linear", operation="add")
-        one = emitter(births__rate=row(100.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(9.0),
-                      births__place={"kind": "prop", "prop": "a", "on": "surface"}, motion={"grip": row(900.0, latched)},
-                      forces=[{"uid": "d", "kind": "drag", "rate": row(0.5, near)}, {"uid": "c", "kind": "curl_noise", "strength": row(2.0), "scale": row(0.5), "evolution": row(0.2)}],
-                      look__size=row(1.0, {**latched, "uid": "q"}))  # fmt: skip
+        near = response(
+            "n",
+            {"kind": "surface", "prop": "a"},
+            STRAIGHT,
+            input=(-1, 1),
+            output=(0, 2),
+            shape="linear",
+            operation="add",
+        )
+        one = emitter(
+            births__rate=row(100.0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": count}],
+            births__lifespan=row(9.0),
+            births__place={"kind": "prop", "prop": "a", "on": "surface"},
+            motion={"grip": row(900.0, latched)},
+            forces=[
+                {"uid": "d", "kind": "drag", "rate": row(0.5, near)},
+                {"uid": "c", "kind": "curl_noise", "strength": row(2.0), "scale": row(0.5), "evolution": row(0.2)},
+            ],
+            look__size=row(1.0, {**latched, "uid": "q"}),
+        )
         return read_effect({**document(one, substeps=2), "props": [ball, sweeping(falloff=row(0.4), edge=row(0.1))]})
 
     def test_native_stays_near_the_reference_on_every_width(self):

@@ -34,21 +34,41 @@ class Hanging(unittest.TestCase):
         np.testing.assert_allclose([moment_times(later)[uid] for uid in "gef"], [0.8, 1.2, 1.7])
 
     def test_births_begin_and_end_and_bursts_come_with_them(self):
-        one = emitter(births__after="g", births__until="e", births__rate=row(25), births__lifespan=row(9.0),
-                      births__bursts=[{"uid": "b", "frame": 5, "after": "f", "count": 100}])  # fmt: skip
+        one = emitter(
+            births__after="g",
+            births__until="e",
+            births__rate=row(25),
+            births__lifespan=row(9.0),
+            births__bursts=[{"uid": "b", "frame": 5, "after": "f", "count": 100}],
+        )
         one["births"]["start"] = 0.2
         self.assertEqual(self.born(effect(one), (14, 15, 20, 30, 36, 37, 38, 50)), [0, 1, 5, 5, 5, 5, 105, 105])
         moved = effect(one, moments=({**GATHER, "frame": 12}, ENDS, FLARE))
         self.assertEqual(self.born(moved, (17, 22, 39, 40)), [1, 5, 5, 105])
 
     def test_rows_of_particles_masks_and_props_read_the_time_since(self):
-        since = response("s", {"kind": "moment", "moment": "e"}, STRAIGHT, operation="set", shape="linear", input=(-10, 10), output=(-10, 10))
+        since = response(
+            "s",
+            {"kind": "moment", "moment": "e"},
+            STRAIGHT,
+            operation="set",
+            shape="linear",
+            input=(-10, 10),
+            output=(-10, 10),
+        )
         one = emitter(
-            look__size=row(0.0, {**since, "operation": "add"}), births__rate=row(50), look__opacity=formula("clamp(moments.gather_ends, 0, 1)")
+            look__size=row(0.0, {**since, "operation": "add"}),
+            births__rate=row(50),
+            look__opacity=formula("clamp(moments.gather_ends, 0, 1)"),
         )
         one["look"]["size"]["base"] = 2.0
-        mask = {"uid": "m", "name": "M", "kind": "mask", "shape": "sphere",
-                "radius": row(0.0, {**since, "uid": "r", "operation": "set", "input": (0, 1), "output": (0, 3)})}  # fmt: skip
+        mask = {
+            "uid": "m",
+            "name": "M",
+            "kind": "mask",
+            "shape": "sphere",
+            "radius": row(0.0, {**since, "uid": "r", "operation": "set", "input": (0, 1), "output": (0, 3)}),
+        }
         result = effect(one, props=[mask])
         self.assertEqual(check_effect(result), [])
         shown = Playing(result).show(25)[0]
@@ -70,14 +90,21 @@ class Hanging(unittest.TestCase):
         self.assertEqual(len(check_effect(gone)), 3)
 
     def test_taken_away_what_hung_on_it_stays_where_it_is(self):
-        one = emitter(births__after="e", births__until="f", births__rate=row(25), births__bursts=[{"uid": "b", "frame": 5, "after": "e", "count": 9}])
+        one = emitter(
+            births__after="e",
+            births__until="f",
+            births__rate=row(25),
+            births__bursts=[{"uid": "b", "frame": 5, "after": "e", "count": 9}],
+        )
         result = effect(one, props=[prop("a", seen_from="e")])
         without = result
         for uid in ("e", "f"):
             without = delete_moment(without, uid)
         self.assertEqual([moment.uid for moment in without.moments], ["g"])
         for frame in (19, 24, 25, 33, 40):
-            np.testing.assert_array_equal(Playing(result).frames(frame)[0].population.key, Playing(without).frames(frame)[0].population.key)
+            np.testing.assert_array_equal(
+                Playing(result).frames(frame)[0].population.key, Playing(without).frames(frame)[0].population.key
+            )
         reads = effect(emitter(look__opacity=formula("clamp(moments.flare, 0, 1)")))
         with self.assertRaisesRegex(LinkProblem, "Opacity of One reads Flare"):
             delete_moment(reads, "f")

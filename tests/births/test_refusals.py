@@ -31,7 +31,12 @@ WRONG: list[tuple[str, dict[str, Any], dict[str, Any] | None, str]] = [
     ("a density by no picture", {"births__place": on("ball", density={"picture": "ball"})}, None, "density.picture"),
     ("a density inside", {"births__place": on("ball", "inside", density={"picture": "map"})}, None, "place.density"),
     ("a density on lines", {"births__place": on("ball", "edges", density={"picture": "map"})}, None, "place.density"),
-    ("a density along a path", {"births__place": on("path", "points", density={"picture": "map"})}, None, "place.density"),
+    (
+        "a density along a path",
+        {"births__place": on("path", "points", density={"picture": "map"})},
+        None,
+        "place.density",
+    ),
     ("births from nobody", {"births__place": {"kind": "particles", "emitter": "gone"}}, None, "place.emitter"),
     ("births from itself", {"births__place": {"kind": "particles", "emitter": "one"}}, None, "place.emitter"),
     ("a guide that is none", {"births__launch__aim": "guided", "births__launch__guide": "eye"}, None, "launch.guide"),
@@ -60,14 +65,21 @@ class Refused(unittest.TestCase):
 
     def test_a_mask_that_a_source_names_and_is_not_there(self):
         gone = row(1.0, response("r", {"kind": "mask", "mask": "gone"}, STRAIGHT))
-        self.assertTrue([f for f in check_effect(with_props(*PROPS, one=emitter(look__size=gone))) if "look.size" in f.where])
+        self.assertTrue(
+            [f for f in check_effect(with_props(*PROPS, one=emitter(look__size=gone))) if "look.size" in f.where]
+        )
 
     def test_budgets_are_said_and_not_run_into(self):
         often = emitter(births__every=1e-4, births__duration=1e-4, **STILL)
         with self.assertRaises(BudgetError) as caught:
             playing(often).frames(0)
         self.assertTrue(caught.exception.findings[0].where.endswith("births.every"))
-        crowd = emitter("p", births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 20_000}], births__lifespan=row(9.0))
+        crowd = emitter(
+            "p",
+            births__rate=row(0.0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": 20_000}],
+            births__lifespan=row(9.0),
+        )
         with self.assertRaises(BudgetError) as caught:
             playing(crowd, from_particles("c", "p", row(1000.0))).frames(2)
         self.assertTrue(caught.exception.findings[0].where.endswith("births.rate"))
@@ -81,17 +93,37 @@ class Offered(unittest.TestCase):
             with self.subTest(shape_):
                 of = {"solid": "ball", "placed": "eye", "picture": "map"}.get(kind.needs)
                 refers = {"of": of, "masks": ["m"]}
-                fields = {**kind.template(), **{name: uid for name, uid in refers.items() if name in kind.model_fields}, "uid": "n", "name": "N"}
-                one = emitter(births__place={"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(1.0), "on": "inside"},
-                              births__rate=row(200.0), look__size=row(1.0, response("r", {"kind": "mask", "mask": "n"}, STRAIGHT, shape="linear")))  # fmt: skip
-                size = Playing(with_props(*PROPS, fields, one=one), content=lambda content: pixels).show(20)[0].column("size")
+                fields = {
+                    **kind.template(),
+                    **{name: uid for name, uid in refers.items() if name in kind.model_fields},
+                    "uid": "n",
+                    "name": "N",
+                }
+                one = emitter(
+                    births__place={
+                        "kind": "sphere",
+                        "centre": row([0.0, 0.0, 0.0]),
+                        "radius": row(1.0),
+                        "on": "inside",
+                    },
+                    births__rate=row(200.0),
+                    look__size=row(1.0, response("r", {"kind": "mask", "mask": "n"}, STRAIGHT, shape="linear")),
+                )
+                size = (
+                    Playing(with_props(*PROPS, fields, one=one), content=lambda content: pixels)
+                    .show(20)[0]
+                    .column("size")
+                )
                 self.assertGreater(len(size), 10)
                 self.assertTrue((size >= 0).all() and (size <= 1).all())
 
     def test_every_aim_as_offered_is_a_launch_and_plays_when_it_has_its_guide(self):
         for aim, kind in LAUNCHES.kinds.items():
             launch = {**kind.template(), **({"guide": "p"} if aim == "guided" else {})}
-            one = emitter(births__launch=launch, births__place={"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(0.2)})
+            one = emitter(
+                births__launch=launch,
+                births__place={"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(0.2)},
+            )
             clip = Playing(with_props(prop("p", radius=2.0), one=one))
             self.assertLessEqual({f"births.launch.{name}" for name in new_rows(kind)}, set(clip.plan.emitters[0].rows))
             self.assertGreater(len(clip.frames(10)[0].population), 5, aim)
@@ -104,8 +136,13 @@ class Offered(unittest.TestCase):
 class Due(unittest.TestCase):
     def test_a_longer_clip_moves_no_birth_that_has_its_own_time(self):
         by = response("b", "draw:d1", STRAIGHT, shape="linear", operation="set", read="once")
-        one = emitter(births__rate=row(100.0), births__when="each", births__begins=row(0.0, by), births__duration=3.0, **STILL)
-        short, long = (dict(zip(s.keys.tolist(), s.times.tolist(), strict=True)) for s in (playing(one).runs[0].schedule, playing(one, last_frame=100).runs[0].schedule))  # fmt: skip
+        one = emitter(
+            births__rate=row(100.0), births__when="each", births__begins=row(0.0, by), births__duration=3.0, **STILL
+        )
+        short, long = (
+            dict(zip(s.keys.tolist(), s.times.tolist(), strict=True))
+            for s in (playing(one).runs[0].schedule, playing(one, last_frame=100).runs[0].schedule)
+        )
         self.assertEqual(len(long), 300)
         self.assertEqual(short, {key: time for key, time in long.items() if time <= 2.0})
         self.assertAlmostEqual(len(short), 200, delta=40)
@@ -143,6 +180,9 @@ class Pasted(unittest.TestCase):
     def test_copies_of_an_effect_with_masks_read_back_as_they_were(self):
         from kagero.core.document import write_effect
 
-        one = with_(emitter(births__place=on("ball", density={"picture": "map"})), births__keep=row(0.5, response("k", {"kind": "mask", "mask": "m"}, STRAIGHT, read="once")))  # fmt: skip
+        one = with_(
+            emitter(births__place=on("ball", density={"picture": "map"})),
+            births__keep=row(0.5, response("k", {"kind": "mask", "mask": "m"}, STRAIGHT, read="once")),
+        )
         effect = with_props(*PROPS, one=one)
         self.assertEqual(read_effect(write_effect(effect).encode()), effect)

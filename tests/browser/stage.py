@@ -35,15 +35,25 @@ from kagero.server.library.drafts import create
 from kagero.server.library.models import Effect
 
 SHARED = 1 << 30  # bytes
-FAILED = Path(os.environ.get("KAGERO_FAILED", Path(tempfile.gettempdir()) / "kagero-failed"))  # where journeys that fail leave what was seen
-FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run",
-         "--disable-gpu-watchdog"]  # fmt: skip  # which takes software GL on a busy machine for a card that hangs, and ends it
+FAILED = Path(
+    os.environ.get("KAGERO_FAILED", Path(tempfile.gettempdir()) / "kagero-failed")
+)  # where journeys that fail leave what was seen
+FLAGS = [
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+    "--disable-gpu-watchdog",
+]  #  # which takes software GL on a busy machine for a card that hangs, and ends it
 
 
 def without() -> list[str]:
     """Return what Playwright says to a browser by itself, and these journeys do not: where there is memory to share, pictures go from process to
     process through it rather than through files, which wait for the disk."""
-    return ["--disable-dev-shm-usage"] if Path("/dev/shm").exists() and shutil.disk_usage("/dev/shm").free > SHARED else []
+    return (
+        ["--disable-dev-shm-usage"] if Path("/dev/shm").exists() and shutil.disk_usage("/dev/shm").free > SHARED else []
+    )
 
 
 def drawn(journey: Any) -> Any:
@@ -78,7 +88,9 @@ class Server(LiveServerThread):
 
     def _create_server(self, connections_override: Any = None) -> Any:
         try:
-            return self.server_class((self.host, self.port), Handler, allow_reuse_address=True, connections_override=connections_override)
+            return self.server_class(
+                (self.host, self.port), Handler, allow_reuse_address=True, connections_override=connections_override
+            )
         except OSError:
             self.port = 0
             return self.server_class((self.host, 0), Handler, connections_override=connections_override)
@@ -121,10 +133,14 @@ class Browsers:
         if self._browser is None or not self._browser.is_connected():
             self.close()
             self._playwright = sync_playwright().start()
-            self._browser = self._playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS, ignore_default_args=without())
+            self._browser = self._playwright.chromium.launch(
+                executable_path=CHROMIUM, args=FLAGS, ignore_default_args=without()
+            )
         if (context := self.contexts.get(draws)) is None:
             # the page's own policy forbids the evaluation of text, by which waits are expressed
-            context = self._browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True, accept_downloads=True)
+            context = self._browser.new_context(
+                viewport={"width": 1280, "height": 800}, bypass_csp=True, accept_downloads=True
+            )
             if not draws:
                 context.add_init_script("window.kageroDrawsNothing = true")
             self.contexts[draws] = context
@@ -208,7 +224,10 @@ class BrowserCase(LiveServerTestCase):
     def _at_work(self) -> str:
         """Return what the page's and the machine's state are, and where each thread of the server is."""
         collected = [f"load {os.getloadavg()[0]:.1f}, page {self.page.url}"]
-        for wanted in ("document.body.innerText.slice(0, 400)", "JSON.stringify([kageroStage.frame, kageroStage.answered, kageroStage.quiet])"):
+        for wanted in (
+            "document.body.innerText.slice(0, 400)",
+            "JSON.stringify([kageroStage.frame, kageroStage.answered, kageroStage.quiet])",
+        ):
             try:
                 self.page.set_default_timeout(5_000)
                 collected.append(str(self.page.locator("html").evaluate(f"() => {wanted}", timeout=5_000)))
@@ -217,8 +236,14 @@ class BrowserCase(LiveServerTestCase):
         names = {thread.ident: thread.name for thread in threading.enumerate()}
         for ident, frame in sys._current_frames().items():
             if ident != threading.get_ident():
-                ours = [f"{Path(f.filename).name}:{f.lineno} {f.name}" for f in traceback.extract_stack(frame) if "kagero" in f.filename]
-                collected.append(f"{names.get(ident)}: {' < '.join(reversed(ours[-8:])) or traceback.extract_stack(frame)[-1]}")
+                ours = [
+                    f"{Path(f.filename).name}:{f.lineno} {f.name}"
+                    for f in traceback.extract_stack(frame)
+                    if "kagero" in f.filename
+                ]
+                collected.append(
+                    f"{names.get(ident)}: {' < '.join(reversed(ours[-8:])) or traceback.extract_stack(frame)[-1]}"
+                )
         return "\n".join(collected)
 
     def _marked(self, name: str) -> Any:
@@ -349,4 +374,6 @@ class PropsCase(BrowserCase):
 
     def document(self) -> dict:
         self.saved()
-        return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")
+        return self.page.evaluate(
+            "fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)"
+        )

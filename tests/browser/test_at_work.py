@@ -64,7 +64,9 @@ class AtWork(PropsCase):
         keys = {r["component"]: r["curve"]["keys"] for r in prop["position"]["responses"]}
         self.assertEqual([len(keys[axis]) for axis in "xyz"], [1, 2, 1])
         page.locator("[data-time-key]").nth(1).wait_for()
-        self.assertEqual([each.get_attribute("data-time-key") for each in page.locator("[data-time-key]").all()], ["60", "90"])
+        self.assertEqual(
+            [each.get_attribute("data-time-key") for each in page.locator("[data-time-key]").all()], ["60", "90"]
+        )
         page.locator("[data-time-key='60']").focus()
         page.keyboard.press("Control+ArrowLeft")  # a copy goes
         page.locator("[data-time-key='59']").wait_for()
@@ -82,12 +84,15 @@ class AtWork(PropsCase):
         page.keyboard.press("?")
         card = page.locator("[data-part=card]")
         card.get_by_text("Usually").wait_for()
-        picture = page.locator("[role=dialog] [style*='/api/help/cards/row%3Alook.opacity/card.png']")  # what it shows is tested over the wire
+        picture = page.locator(
+            "[role=dialog] [style*='/api/help/cards/row%3Alook.opacity/card.png']"
+        )  # what it shows is tested over the wire
         self.assertEqual(picture.count(), 1)
         card.get_by_role("button", name="Try: each one's own").click()
         card.get_by_text("Tried.").wait_for()
         self.assertEqual(
-            len(self.document()["emitters"][0]["look"]["opacity"]["responses"]), len(before["emitters"][0]["look"]["opacity"]["responses"]) + 1
+            len(self.document()["emitters"][0]["look"]["opacity"]["responses"]),
+            len(before["emitters"][0]["look"]["opacity"]["responses"]) + 1,
         )
         card.get_by_role("button", name="Take it back").click()
         card.get_by_text("Tried.").wait_for(state="detached")
@@ -148,7 +153,9 @@ class AtWork(PropsCase):
         page.mouse.up()
         page.get_by_role("button", name="1 painted stroke").wait_for()
         props = self.document()["props"]
-        self.assertEqual((props[-2]["paint"][0]["kind"], props[-1]["shape"], props[-1]["of"]), ("paint", "painted", props[-2]["uid"]))
+        self.assertEqual(
+            (props[-2]["paint"][0]["kind"], props[-1]["shape"], props[-1]["of"]), ("paint", "painted", props[-2]["uid"])
+        )
         row = page.locator(f"[data-prop='{props[-2]['uid']}']").get_by_role("button").first
         row.focus()
         page.keyboard.press("Control+d")
@@ -157,4 +164,6 @@ class AtWork(PropsCase):
         self.assertEqual(len(copy["paint"]), 1)
         page.get_by_label("What sphere 2 is fitted to").select_option(label="sphere")
         fitted = next(p for p in self.document()["props"] if p["name"] == "sphere 2")
-        self.assertEqual((fitted["follow"]["at"], fitted["radius"], fitted["position"]["base"]), ("bounds", 0.5, [0, 0, 0]))
+        self.assertEqual(
+            (fitted["follow"]["at"], fitted["radius"], fitted["position"]["base"]), ("bounds", 0.5, [0, 0, 0])
+        )

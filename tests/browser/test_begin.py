@@ -8,8 +8,18 @@ from kagero.server.library.models import Effect
 from tests.browser.stage import BrowserCase
 from tests.soak import share
 
-DEMOS = ("Soap bubbles", "Mayfly column", "Wake spray", "Fireflies along the rope", "Ink on the deck", "Mist up the mooring post", "Eddy at the pier",
-         "Lantern gathers", "Beads in the gutter", "Deck in the wind")  # fmt: skip
+DEMOS = (
+    "Soap bubbles",
+    "Mayfly column",
+    "Wake spray",
+    "Fireflies along the rope",
+    "Ink on the deck",
+    "Mist up the mooring post",
+    "Eddy at the pier",
+    "Lantern gathers",
+    "Beads in the gutter",
+    "Deck in the wind",
+)
 
 
 class Demos(BrowserCase):
@@ -86,7 +96,9 @@ class Library(BrowserCase):
         self.saved()
         remarks = Effect.objects.get(name="Fountain of sparks").document["emitters"][0]["sheet"]["remarks"]
         message = {each["row"]: each["text"] for each in remarks}
-        self.assertEqual((message["births.lifespan"], message["look.opacity"]), ("Longer than the first take.", "Fades late."))
+        self.assertEqual(
+            (message["births.lifespan"], message["look.opacity"]), ("Longer than the first take.", "Fades late.")
+        )
         page.get_by_role("button", name="Undo").click()
         page.locator("[data-remark='look.opacity']").wait_for(state="detached")
 
@@ -126,8 +138,12 @@ class Library(BrowserCase):
         page.locator("[data-part=deleted]").click()
         page.get_by_role("button", name="Take back Bell ring").click()
         page.get_by_label("Open Bell ring").wait_for()
-        page.wait_for_function("() => !document.querySelector('dialog[open]')")  # before it has closed it lies over the cards
+        page.wait_for_function(
+            "() => !document.querySelector('dialog[open]')"
+        )  # before it has closed it lies over the cards
         self.assertEqual(Effect.objects.get(name="Petals at dawn").folder, "Short/Shot 12")
-        page.locator("[data-card]", has_text="Petals at dawn").drag_to(page.get_by_role("button", name="Everything", exact=True))
+        page.locator("[data-card]", has_text="Petals at dawn").drag_to(
+            page.get_by_role("button", name="Everything", exact=True)
+        )
         page.locator("[data-folder=Short]").wait_for(state="detached")
         self.assertEqual(Effect.objects.get(name="Petals at dawn").folder, "")

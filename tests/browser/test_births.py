@@ -73,7 +73,9 @@ class Births(PropsCase):
         page.wait_for_timeout(500)
         self.assertGreaterEqual(float(re.findall(r"([\d.]+) m/s", legend.inner_text())[0]), fastest)
         # what the brush touched of the guide is further out than it was, and nothing else moved
-        after, was = (geometry(read_effect(body).props[1], nothing).points.astype(float) for body in (self.document(), before))
+        after, was = (
+            geometry(read_effect(body).props[1], nothing).points.astype(float) for body in (self.document(), before)
+        )
         moved = np.linalg.norm(after - was, axis=1) > 1e-6
         self.assertTrue(0 < moved.sum() < len(was) / 2)
         self.assertGreater((np.linalg.norm(after, axis=1) - np.linalg.norm(was, axis=1))[moved].min(), -1e-6)

@@ -79,7 +79,9 @@ class Counted(MappingCase):
             self.type(value)
         stored = self.saved_document()
         text = stored["emitters"][0]["births"]["place"]["centre"]["base"]["source"]["text"]
-        self.assertEqual([(d["name"], d["value"]) for d in stored["dials"]], [("fixed", 0.8), ("rolling", 0.3), ("pen", 0.4)])
+        self.assertEqual(
+            [(d["name"], d["value"]) for d in stored["dials"]], [("fixed", 0.8), ("rolling", 0.3), ("pen", 0.4)]
+        )
         self.assertIn("dials.pen * cos(turn)", text)
         self.in_at_most(18)
 
@@ -110,10 +112,14 @@ class Counted(MappingCase):
         self.source("box mask")
         stored = self.saved_document()
         words, mask = stored["props"]
-        self.assertEqual((words["dissolve"]["mask"], mask["follow"]["at"], mask["invert"]), (mask["uid"], "bounds", True))
+        self.assertEqual(
+            (words["dissolve"]["mask"], mask["follow"]["at"], mask["invert"]), (mask["uid"], "bounds", True)
+        )
         self.assertEqual(mask["size"]["responses"][0]["component"], "x")
         births = stored["emitters"][0]["births"]
-        self.assertEqual((births["place"]["prop"], births["keep"]["responses"][0]["source"]["mask"]), (words["uid"], mask["uid"]))
+        self.assertEqual(
+            (births["place"]["prop"], births["keep"]["responses"][0]["source"]["mask"]), (words["uid"], mask["uid"])
+        )
         self.in_at_most(20)
 
     def test_births_where_a_noise_is_low_on_a_mesh(self):

@@ -63,13 +63,18 @@ class Journey(BrowserCase):
         self.saved()
         self.saved()
         self.assertEqual(
-            Effect.objects.get(name="Lantern embers").document["emitters"][0]["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14
+            Effect.objects.get(name="Lantern embers").document["emitters"][0]["look"]["size"]["responses"][0]["curve"][
+                "keys"
+            ][1]["x"],
+            0.14,
         )
 
         with page.expect_file_chooser() as chooser:  # and what was exported opens again
             page.goto(self.live_server_url)
             page.get_by_role("button", name="Import an effect").click()
-        chooser.value.set_files({"name": "embers.json", "mimeType": "application/json", "buffer": json.dumps(exported).encode()})
+        chooser.value.set_files(
+            {"name": "embers.json", "mimeType": "application/json", "buffer": json.dumps(exported).encode()}
+        )
         self.saved()
         imported = Effect.objects.get(name="Lantern embers 2").document
         self.assertEqual(imported, {**exported, "name": "Lantern embers 2"})
@@ -80,7 +85,9 @@ class Journey(BrowserCase):
         self.settle()
         out = page.locator("[data-out='births.launch.speed']")
         low, high = map(float, out.inner_text().split(" – "))
-        self.assertTrue(0.18 < low < 0.22 and 0.28 < high < 0.32, (low, high))  # of some thirty draws within a quarter of 0.25, anew each time
+        self.assertTrue(
+            0.18 < low < 0.22 and 0.28 < high < 0.32, (low, high)
+        )  # of some thirty draws within a quarter of 0.25, anew each time
         page.get_by_label("Add a row to motion").click()
         page.get_by_role("option", name="Drag", exact=True).click()
         self.saved()
@@ -122,7 +129,9 @@ class Journey(BrowserCase):
         page.mouse.up()
         self.saved()
         shown = float(field.inner_text().split()[0])
-        self.assertEqual(Effect.objects.get(name="Lantern embers").document["emitters"][0]["forces"][0]["strength"]["base"], shown)
+        self.assertEqual(
+            Effect.objects.get(name="Lantern embers").document["emitters"][0]["forces"][0]["strength"]["base"], shown
+        )
         self.assertAlmostEqual(shown, 0.82 + 120 / 200 * 4, delta=0.05)
 
     def test_no_digit_is_lost_where_pictures_are_slower_than_the_hand(self):
@@ -166,8 +175,14 @@ class Journey(BrowserCase):
         before = Effect.objects.count()
         good = Effect.objects.get(name="Petal rain").document
         bad = with_(good, emitters__0__births__rate__base="many")
-        for content, words in ((b"{", "line 1"), (json.dumps(bad).encode(), "births.rate.base"), (b"x" * 10_000_000, "8 MiB")):
-            page.get_by_label("Effect file").set_input_files({"name": "bad.json", "mimeType": "application/json", "buffer": content})
+        for content, words in (
+            (b"{", "line 1"),
+            (json.dumps(bad).encode(), "births.rate.base"),
+            (b"x" * 10_000_000, "8 MiB"),
+        ):
+            page.get_by_label("Effect file").set_input_files(
+                {"name": "bad.json", "mimeType": "application/json", "buffer": content}
+            )
             alert = page.get_by_role("alert").filter(has_text=words)
             alert.wait_for()
             self.assertIn("bad.json was not imported", alert.inner_text())

@@ -26,7 +26,14 @@ from tests.browser.test_looks import alike, apart
 from tests.making import document, emitter, row
 from tests.making.films import a_film, stage
 
-BALL = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.3, "position": row([-0.8, 0.5, -0.4])}
+BALL = {
+    "kind": "shape",
+    "uid": "ball",
+    "name": "ball",
+    "shape": "sphere",
+    "radius": 0.3,
+    "position": row([-0.8, 0.5, -0.4]),
+}
 
 
 def item(kind: str, **changes: Any) -> dict[str, Any]:
@@ -37,9 +44,26 @@ def item(kind: str, **changes: Any) -> dict[str, Any]:
 
 
 def scene(*finish: dict[str, Any]) -> dict[str, Any]:
-    sparks = emitter("one", births__rate=row(60), births__launch__cone=row(0.9), births__launch__speed=row(2.0), look__colour=row([3.0, 1.2, 0.4]))
-    leaves = emitter("two", births__rate=row(30), births__place__centre=row([0.6, 0.2, 0.0]), births__launch__cone=row(0.5),
-                     look={"sprite": "picture", "shelf": "petal", "size": row(0.3), "opacity": row(1.0), "colour": row([0.2, 0.7, 0.9])})  # fmt: skip
+    sparks = emitter(
+        "one",
+        births__rate=row(60),
+        births__launch__cone=row(0.9),
+        births__launch__speed=row(2.0),
+        look__colour=row([3.0, 1.2, 0.4]),
+    )
+    leaves = emitter(
+        "two",
+        births__rate=row(30),
+        births__place__centre=row([0.6, 0.2, 0.0]),
+        births__launch__cone=row(0.5),
+        look={
+            "sprite": "picture",
+            "shelf": "petal",
+            "size": row(0.3),
+            "opacity": row(1.0),
+            "colour": row([0.2, 0.7, 0.9]),
+        },
+    )
     return {**document(sparks, leaves, last_frame=30), "props": [BALL], "finish": list(finish)}
 
 
@@ -66,11 +90,18 @@ class Stage(PropsCase):
     def test_the_stage_does_what_the_core_does(self):
         cases = {
             "glow": [item("glow", strength=0.8, width=10.0, threshold=0.6, knee=0.3, tint=[1.0, 0.8, 0.9])],
-            "glow on one": [item("glow", strength=1.0, width=12.0, emitters=["two"], props=["ball"]), item("exposure", stops=0.4)],
-            "graded": [item("exposure", stops=0.7, plate=True), item("colour", temperature=4800.0, saturation=1.3, gain=[1.1, 1.0, 0.9], lift=[0.02, 0.02, 0.03]),
-                       item("vignette", amount=0.6), item("tone_curve", white=4.0)],
+            "glow on one": [
+                item("glow", strength=1.0, width=12.0, emitters=["two"], props=["ball"]),
+                item("exposure", stops=0.4),
+            ],
+            "graded": [
+                item("exposure", stops=0.7, plate=True),
+                item("colour", temperature=4800.0, saturation=1.3, gain=[1.1, 1.0, 0.9], lift=[0.02, 0.02, 0.03]),
+                item("vignette", amount=0.6),
+                item("tone_curve", white=4.0),
+            ],
             "grain": [item("grain", amount=0.2, size=2.0)],
-        }  # fmt: skip
+        }
         for name, finish in cases.items():
             body = scene(*finish)
             stage, frame = self.shown(body, f"Finish {name}")
@@ -91,7 +122,14 @@ class Stage(PropsCase):
         ball = {"kind": "shape", "shape": "sphere", "radius": 0.35, "tint": [0.6, 0.35, 0.2]}
         pattern = {"kind": "made", "uid": "cells", "name": "cells", "in_pictures": False, "shown": "hidden"}
         props = [
-            {**ball, "uid": "metal", "name": "metal", "position": at(-0.9, 0.0), "metal": row(1.0), "roughness": row(0.35)},
+            {
+                **ball,
+                "uid": "metal",
+                "name": "metal",
+                "position": at(-0.9, 0.0),
+                "metal": row(1.0),
+                "roughness": row(0.35),
+            },
             {**ball, "uid": "plain", "name": "plain", "position": at(0.0, -0.3), "roughness": row(0.4)},
             {
                 **ball,
@@ -103,24 +141,74 @@ class Stage(PropsCase):
                 "glow_from": 0.7,
                 "glow_to": 0.3,
             },
-            {"kind": "shape", "uid": "floor", "name": "floor", "shape": "plane", "width": 30.0, "depth": 30.0, "covering": "cells", "laid_by": "eye"},
-            {"kind": "camera", "uid": "eye", "name": "eye", "position": row([0.5, 3.0, 2.0]), "rotation": row([-1.1, 0.2, 0.0]), "shown": "hidden"},
-            {"kind": "light", "uid": "sun", "name": "sun", "shines": "sun", "shadows": False, "rotation": row([-0.8, 0.6, 0.0]), "shown": "hidden"},
-            {"kind": "light", "uid": "sky", "name": "sky", "shines": "around", "strength": row(0.15), "shown": "hidden"},
+            {
+                "kind": "shape",
+                "uid": "floor",
+                "name": "floor",
+                "shape": "plane",
+                "width": 30.0,
+                "depth": 30.0,
+                "covering": "cells",
+                "laid_by": "eye",
+            },
+            {
+                "kind": "camera",
+                "uid": "eye",
+                "name": "eye",
+                "position": row([0.5, 3.0, 2.0]),
+                "rotation": row([-1.1, 0.2, 0.0]),
+                "shown": "hidden",
+            },
+            {
+                "kind": "light",
+                "uid": "sun",
+                "name": "sun",
+                "shines": "sun",
+                "shadows": False,
+                "rotation": row([-0.8, 0.6, 0.0]),
+                "shown": "hidden",
+            },
+            {
+                "kind": "light",
+                "uid": "sky",
+                "name": "sky",
+                "shines": "around",
+                "strength": row(0.15),
+                "shown": "hidden",
+            },
             pattern,
         ]
         discs = emitter(
-            "one", births__rate=row(40), births__launch__cone=row(0.9), births__launch__speed=row(2.0), look__size=row(0.2), look__lit=True
+            "one",
+            births__rate=row(40),
+            births__launch__cone=row(0.9),
+            births__launch__speed=row(2.0),
+            look__size=row(0.2),
+            look__lit=True,
         )
-        lines = emitter("two", births__rate=row(8), births__launch__cone=row(0.7), births__launch__speed=row(2.5),
-                        look={"sprite": "trail", "size": row(0.05), "opacity": row(1.0), "colour": row([0.9, 0.9, 0.4]), "lit": True})  # fmt: skip
+        lines = emitter(
+            "two",
+            births__rate=row(8),
+            births__launch__cone=row(0.7),
+            births__launch__speed=row(2.5),
+            look={
+                "sprite": "trail",
+                "size": row(0.05),
+                "opacity": row(1.0),
+                "colour": row([0.9, 0.9, 0.4]),
+                "lit": True,
+            },
+        )
         body = {**document(discs, lines, last_frame=30), "props": props}
         stage, frame = self.shown(body, "Made of")
         size = (stage.shape[1], stage.shape[0])
         core = seen(read_effect(body), size, frame)
         self.assertGreater(structural_similarity(core, stage, channel_axis=2, data_range=255), 0.95)
         self.assertLessEqual(float(np.percentile(np.abs(core - stage), 98)), 8)
-        matte = {**body, "props": [{k: v for k, v in prop.items() if k not in ("metal", "glow", "roughness")} for prop in props]}
+        matte = {
+            **body,
+            "props": [{k: v for k, v in prop.items() if k not in ("metal", "glow", "roughness")} for prop in props],
+        }
         self.assertGreater(float(np.percentile(np.abs(seen(read_effect(matte), size, frame) - stage), 98)), 40)
 
 
@@ -137,8 +225,17 @@ class ByHand(PropsCase):
     def test_a_glow_on_one_emitter_and_motion_blur(self):
         """From an empty effect: a finish, its emitter ticked; its light spreads. Motion blur: the stage rests as the core's own picture."""
         page = self.page
-        body = {**document(emitter("one", births__launch__cone=row(0.6), births__launch__speed=row(4.0), look__colour=row([4.0, 2.0, 0.5]))),
-                "name": "By hand"}  # fmt: skip
+        body = {
+            **document(
+                emitter(
+                    "one",
+                    births__launch__cone=row(0.6),
+                    births__launch__speed=row(4.0),
+                    look__colour=row([4.0, 2.0, 0.5]),
+                )
+            ),
+            "name": "By hand",
+        }
         page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect(body)).pk}")
         page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
         page.get_by_role("radio", name="Finish", exact=True).click()
@@ -155,13 +252,23 @@ class ByHand(PropsCase):
         self.finish("Motion blur")
         page.locator("[data-part=stage][data-rests]:not([data-rests=''])").wait_for()
         stored = self.document()
-        self.assertEqual([(each["kind"], each["emitters"]) for each in stored["finish"]], [("glow", ["one"]), ("motion_blur", [])])
+        self.assertEqual(
+            [(each["kind"], each["emitters"]) for each in stored["finish"]], [("glow", ["one"]), ("motion_blur", [])]
+        )
         shown = page.evaluate("window.kageroStage.picture()")
-        stage = np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(shown["height"], shown["width"], 4)[::-1, :, :3].astype(float)
+        stage = (
+            np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8)
+            .reshape(shown["height"], shown["width"], 4)[::-1, :, :3]
+            .astype(float)
+        )
         core = seen(read_effect(stored), (shown["width"], shown["height"]), self.probe("frame"))
         there = np.abs(core - core[0, 0]).max(axis=2) > 8  # the rest has the grid and handles over it
         self.assertLess(float(np.median(np.abs(stage - core)[there])), 2)
-        still = seen(read_effect({**stored, "finish": stored["finish"][:1]}), (shown["width"], shown["height"]), self.probe("frame"))
+        still = seen(
+            read_effect({**stored, "finish": stored["finish"][:1]}),
+            (shown["width"], shown["height"]),
+            self.probe("frame"),
+        )
         self.assertGreater(float(np.abs(still - core)[there].mean()), 1.5)
         page.keyboard.press("Control+z")
         self.saved()
@@ -232,7 +339,9 @@ class FilesByHand(PropsCase):
     """Files as artists bring them in: a film behind all, cameras whose units are asked for once."""
 
     def bring(self, name: str, data: bytes) -> None:
-        self.page.get_by_label("Bring in a file").set_input_files({"name": name, "mimeType": "application/octet-stream", "buffer": data})
+        self.page.get_by_label("Bring in a file").set_input_files(
+            {"name": name, "mimeType": "application/octet-stream", "buffer": data}
+        )
 
     def from_nothing(self, name: str) -> None:
         body = {**document(emitter(births__rate=row(0.0)), last_frame=30), "name": name}

@@ -31,14 +31,41 @@ LUCK, LEAN = "draw:d1", "draw:d3"
 
 def still_effect(sprite: str) -> dict[str, Any]:
     """Return an effect that stands still and shows all that a look does: sizes, colours, blendings, turned ones, and its own rows."""
-    collected = [still(uid, {"sprite": sprite, "blend": blend, "added": spread(f"{uid}-added", LEAN, 0, 1), **more}, at)
-            for uid, blend, at, more in SCENES[sprite]]  # fmt: skip
-    noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "noise", "count": row(3.0), "contrast": row(2.0), "shown": "hidden"}
-    throws = {"kind": "camera", "uid": "throws", "name": "throws", "position": row([1.0, 2.0, 2.5]), "rotation": row([-0.4, 0.3, 0.1])}
-    plank = {"kind": "shape", "uid": "plank", "name": "plank", "shape": "box", "width": 0.5, "height": 1.0, "depth": 0.1, "tint": [0.5, 0.3, 0.1]}
+    collected = [
+        still(uid, {"sprite": sprite, "blend": blend, "added": spread(f"{uid}-added", LEAN, 0, 1), **more}, at)
+        for uid, blend, at, more in SCENES[sprite]
+    ]
+    noise = {
+        "kind": "made",
+        "uid": "noise",
+        "name": "noise",
+        "pattern": "noise",
+        "count": row(3.0),
+        "contrast": row(2.0),
+        "shown": "hidden",
+    }
+    throws = {
+        "kind": "camera",
+        "uid": "throws",
+        "name": "throws",
+        "position": row([1.0, 2.0, 2.5]),
+        "rotation": row([-0.4, 0.3, 0.1]),
+    }
+    plank = {
+        "kind": "shape",
+        "uid": "plank",
+        "name": "plank",
+        "shape": "box",
+        "width": 0.5,
+        "height": 1.0,
+        "depth": 0.1,
+        "tint": [0.5, 0.3, 0.1],
+    }
     bead = {"kind": "shape", "uid": "bead", "name": "bead", "shape": "sphere", "tint": [0.2, 0.4, 0.6]}
     hidden = [{**each, "shown": "hidden", "in_pictures": False} for each in (plank, bead)]
-    return upgrade({**document(*collected, last_frame=2, run_up=24 if sprite == "trail" else 0), "props": [noise, throws, *hidden]})
+    return upgrade(
+        {**document(*collected, last_frame=2, run_up=24 if sprite == "trail" else 0), "props": [noise, throws, *hidden]}
+    )
 
 
 def spread(uid: str, source: str, low: float, high: float) -> dict[str, Any]:
@@ -49,25 +76,47 @@ def spread(uid: str, source: str, low: float, high: float) -> dict[str, Any]:
 
 def still(uid: str, look: dict[str, Any], at: float) -> dict[str, Any]:
     look = {
-        "size": spread(f"{uid}-size", LUCK, 0.03, 0.3), "opacity": spread(f"{uid}-thin", "draw:d2", 0.24, 0.8),
-        "colour": row([1.0, 1.0, 1.0], gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once")), **look,
-    }  # fmt: skip
+        "size": spread(f"{uid}-size", LUCK, 0.03, 0.3),
+        "opacity": spread(f"{uid}-thin", "draw:d2", 0.24, 0.8),
+        "colour": row(
+            [1.0, 1.0, 1.0],
+            gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once"),
+        ),
+        **look,
+    }
     changes = {name: look.pop(name) for name in list(look) if name.startswith(("births__", "also", "motion", "light"))}
     one = emitter(
-        uid, look=look, draws=[{"uid": "d1", "name": "one", "kind": "uniform"}, {"uid": "d2", "name": "two", "kind": "uniform"},
-                               {"uid": "d3", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.pi)}],
-        births__rate=row(0.0), births__bursts=[{"uid": f"{uid}-all", "frame": 0, "count": 70}], births__lifespan=row(1000.0),
-        births__launch__speed=row(0.0), births__rotation={"base": {"source": {"kind": "draw", "draw": "d3"}, "read": "once"}, "responses": []},
+        uid,
+        look=look,
+        draws=[
+            {"uid": "d1", "name": "one", "kind": "uniform"},
+            {"uid": "d2", "name": "two", "kind": "uniform"},
+            {"uid": "d3", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.pi)},
+        ],
+        births__rate=row(0.0),
+        births__bursts=[{"uid": f"{uid}-all", "frame": 0, "count": 70}],
+        births__lifespan=row(1000.0),
+        births__launch__speed=row(0.0),
+        births__rotation={"base": {"source": {"kind": "draw", "draw": "d3"}, "read": "once"}, "responses": []},
         births__place={"kind": "box", "centre": row([at, 1.0, 0.0]), "size": row([0.8, 0.9, 0.8])},
-    )  # fmt: skip
+    )
     return with_(one, **changes)
 
 
 ANY_WAY = row(
     [0.4, 0.0, 0.0],
-    {**response("any-way", LEAN, STRAIGHT, input=(0, math.pi), output=(0, 3), operation="add", read="once", shape="linear"), "component": "all"},
+    {
+        **response(
+            "any-way", LEAN, STRAIGHT, input=(0, math.pi), output=(0, 3), operation="add", read="once", shape="linear"
+        ),
+        "component": "all",
+    },
 )
-BODY = {"size": spread("body", LUCK, 0.1, 0.4), "faces": "world", "births__bursts": [{"uid": "some", "frame": 0, "count": 24}]}
+BODY = {
+    "size": spread("body", LUCK, 0.1, 0.4),
+    "faces": "world",
+    "births__bursts": [{"uid": "some", "frame": 0, "count": 24}],
+}
 NARROW = {"size": spread("narrow", LUCK, 0.02, 0.09)}
 FEW = {"births__bursts": [{"uid": "few", "frame": 0, "count": 9}]}
 MOVING = {
@@ -81,71 +130,312 @@ MOVING = {
 
 SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
     "soft_disc": [
-        (uid, blend, at, {"hardness": spread(f"{uid}-hard", LEAN, 0, 1),
-                          "stretch": row(1.0, response(f"{uid}-long", LUCK, [(0, 0), (0.5, 0), (1, 1)], output=(1, 3), read="once", shape="linear"))})
-        for uid, blend, at in (("over", "over", -0.45), ("add", "add", 0.45), ("between", "between", 0.0), ("screen", "screen", 0.2))
+        (
+            uid,
+            blend,
+            at,
+            {
+                "hardness": spread(f"{uid}-hard", LEAN, 0, 1),
+                "stretch": row(
+                    1.0,
+                    response(
+                        f"{uid}-long", LUCK, [(0, 0), (0.5, 0), (1, 1)], output=(1, 3), read="once", shape="linear"
+                    ),
+                ),
+            },
+        )
+        for uid, blend, at in (
+            ("over", "over", -0.45),
+            ("add", "add", 0.45),
+            ("between", "between", 0.0),
+            ("screen", "screen", 0.2),
+        )
     ],
     "picture": [
-        ("puffs", "over", -0.6, {"shelf": "puffs", "page": spread("puffs-page", LUCK, 0, 1), "toned": row(0.7), "dark": row([0.1, 0.0, 0.2]),
-                                 "size": spread("puffs-size", LEAN, 0.1, 0.7)}),
-        ("petals", "between", -0.2, {"shelf": "petal", "order": "birth", "wide": spread("petals-wide", LUCK, 0.3, 1), "tall": row(1.2)}),
-        ("tiles", "over", 0.2, {"shelf": "tile", "edges": "repeat", "tiles_across": spread("tiles-u", LUCK, 1, 3), "tiles_down": row(2.0),
-                                "turned": spread("tiles-turned", LEAN, 0, 2), "offset_across": row(0.3)}),
-        ("ash", "over", 0.6, {"shelf": "scrap", "cut": spread("ash-cut", LUCK, 0, 0.9), "cut_by": "noise", "rim": row(0.15), "edges": "end",
-                              "mixed": "noise", "mix": row(0.3)}),
-        ("wall", "over", -0.3, {"shelf": "puffs", "page": row(0.6), "lies": "camera", "thrown_by": "throws", "tiles_across": row(1.6), "edges": "mirror",
-                                "turned": row(0.4)}),
-        ("paper", "over", 0.5, {"shelf": "tile", "faces": "space", "wide": row(0.6), "motion": {"turning": {"start": ANY_WAY}}}),
+        (
+            "puffs",
+            "over",
+            -0.6,
+            {
+                "shelf": "puffs",
+                "page": spread("puffs-page", LUCK, 0, 1),
+                "toned": row(0.7),
+                "dark": row([0.1, 0.0, 0.2]),
+                "size": spread("puffs-size", LEAN, 0.1, 0.7),
+            },
+        ),
+        (
+            "petals",
+            "between",
+            -0.2,
+            {"shelf": "petal", "order": "birth", "wide": spread("petals-wide", LUCK, 0.3, 1), "tall": row(1.2)},
+        ),
+        (
+            "tiles",
+            "over",
+            0.2,
+            {
+                "shelf": "tile",
+                "edges": "repeat",
+                "tiles_across": spread("tiles-u", LUCK, 1, 3),
+                "tiles_down": row(2.0),
+                "turned": spread("tiles-turned", LEAN, 0, 2),
+                "offset_across": row(0.3),
+            },
+        ),
+        (
+            "ash",
+            "over",
+            0.6,
+            {
+                "shelf": "scrap",
+                "cut": spread("ash-cut", LUCK, 0, 0.9),
+                "cut_by": "noise",
+                "rim": row(0.15),
+                "edges": "end",
+                "mixed": "noise",
+                "mix": row(0.3),
+            },
+        ),
+        (
+            "wall",
+            "over",
+            -0.3,
+            {
+                "shelf": "puffs",
+                "page": row(0.6),
+                "lies": "camera",
+                "thrown_by": "throws",
+                "tiles_across": row(1.6),
+                "edges": "mirror",
+                "turned": row(0.4),
+            },
+        ),
+        (
+            "paper",
+            "over",
+            0.5,
+            {"shelf": "tile", "faces": "space", "wide": row(0.6), "motion": {"turning": {"start": ANY_WAY}}},
+        ),
         ("glow", "screen", 0.0, {"shelf": "spark", "cover_by": "brightness", "stands": "before"}),
         ("shade", "multiply", 0.4, {"shelf": "disc", "stands": "behind"}),
     ],
     "piece": [
-        ("shards", "over", -0.6, {**BODY, "form": "shard", "faces": "space", "motion": {"turning": {"start": ANY_WAY}}, "opacity": row(1.0)}),
-        ("boards", "over", -0.2, {**BODY, "meshes": ["plank", "bead"], "which": spread("which", LUCK, 0, 1), "pivots": "base", "both": False,
-                                  "wide": spread("boards-wide", LEAN, 0.4, 1), "deep": row(0.5), "yaw": row(0.7), "opacity": row(1.0)}),
-        ("leaves", "over", 0.2, {**BODY, "form": "leaf", "faces": "camera", "roll": spread("leaves-roll", LEAN, 0, 6), "drawn_with": "plain"}),
-        ("cards", "over", 0.5, {**BODY, "form": "card", "drawn_with": "picture", "shelf": "petal", "pitch": spread("cards-pitch", LEAN, 0, 3),
-                                "yaw": row(0.5), "pivot": row([0.0, 0.5, 0.0])}),
-        ("swept", "add", 0.0, {**BODY, "form": "sweep", "drawn_with": "picture", "shelf": "tile", "edges": "repeat", "tiles_across": row(4.0),
-                               "offset_across": spread("swept-off", LUCK, 0, 1), "cut": spread("swept-cut", LEAN, 0, 0.8), "cut_by": "noise",
-                               "rim": row(0.2), "lit": False, "pitch": row(0.6), "wide": row(1.0)}),
+        (
+            "shards",
+            "over",
+            -0.6,
+            {**BODY, "form": "shard", "faces": "space", "motion": {"turning": {"start": ANY_WAY}}, "opacity": row(1.0)},
+        ),
+        (
+            "boards",
+            "over",
+            -0.2,
+            {
+                **BODY,
+                "meshes": ["plank", "bead"],
+                "which": spread("which", LUCK, 0, 1),
+                "pivots": "base",
+                "both": False,
+                "wide": spread("boards-wide", LEAN, 0.4, 1),
+                "deep": row(0.5),
+                "yaw": row(0.7),
+                "opacity": row(1.0),
+            },
+        ),
+        (
+            "leaves",
+            "over",
+            0.2,
+            {
+                **BODY,
+                "form": "leaf",
+                "faces": "camera",
+                "roll": spread("leaves-roll", LEAN, 0, 6),
+                "drawn_with": "plain",
+            },
+        ),
+        (
+            "cards",
+            "over",
+            0.5,
+            {
+                **BODY,
+                "form": "card",
+                "drawn_with": "picture",
+                "shelf": "petal",
+                "pitch": spread("cards-pitch", LEAN, 0, 3),
+                "yaw": row(0.5),
+                "pivot": row([0.0, 0.5, 0.0]),
+            },
+        ),
+        (
+            "swept",
+            "add",
+            0.0,
+            {
+                **BODY,
+                "form": "sweep",
+                "drawn_with": "picture",
+                "shelf": "tile",
+                "edges": "repeat",
+                "tiles_across": row(4.0),
+                "offset_across": spread("swept-off", LUCK, 0, 1),
+                "cut": spread("swept-cut", LEAN, 0, 0.8),
+                "cut_by": "noise",
+                "rim": row(0.2),
+                "lit": False,
+                "pitch": row(0.6),
+                "wide": row(1.0),
+            },
+        ),
     ],
     "blob": [
-        ("drops", "over", -0.4, {"size": spread("drops-size", LUCK, 0.12, 0.4), "cell": 0.03, "opacity": row(1.0), "drawn_with": "picture", "shelf": "tile",
-                                 "tiles_across": row(2.0), "offset_across": spread("drops-u", LUCK, 0, 1), "offset_down": spread("drops-v", LEAN, 0, 1),
-                                 "births__bursts": [{"uid": "few", "frame": 0, "count": 24}],
-                                 "light": {"strength": spread("drops-light", LUCK, 0, 3), "reach": row(0.6)}}),
-        ("foam", "between", 0.4, {"size": spread("foam-size", LUCK, 0.1, 0.3), "cell": 0.03, "gloss": 1.5, "smooth": row(2.2), "level": row(1.3),
-                                  "births__bursts": [{"uid": "some", "frame": 0, "count": 24}]}),
+        (
+            "drops",
+            "over",
+            -0.4,
+            {
+                "size": spread("drops-size", LUCK, 0.12, 0.4),
+                "cell": 0.03,
+                "opacity": row(1.0),
+                "drawn_with": "picture",
+                "shelf": "tile",
+                "tiles_across": row(2.0),
+                "offset_across": spread("drops-u", LUCK, 0, 1),
+                "offset_down": spread("drops-v", LEAN, 0, 1),
+                "births__bursts": [{"uid": "few", "frame": 0, "count": 24}],
+                "light": {"strength": spread("drops-light", LUCK, 0, 3), "reach": row(0.6)},
+            },
+        ),
+        (
+            "foam",
+            "between",
+            0.4,
+            {
+                "size": spread("foam-size", LUCK, 0.1, 0.3),
+                "cell": 0.03,
+                "gloss": 1.5,
+                "smooth": row(2.2),
+                "level": row(1.3),
+                "births__bursts": [{"uid": "some", "frame": 0, "count": 24}],
+            },
+        ),
         ("shards", "over", 0.0, {**BODY, "sprite": "piece", "form": "shard", "opacity": row(1.0), "gloss": 0.8}),
     ],
     "haze": [
-        ("dust", "over", -0.4, {"size": spread("dust-size", LUCK, 0.2, 0.6), "density": spread("dust-much", LEAN, 1, 6), "cell": 0.06}),
+        (
+            "dust",
+            "over",
+            -0.4,
+            {"size": spread("dust-size", LUCK, 0.2, 0.6), "density": spread("dust-much", LEAN, 1, 6), "cell": 0.06},
+        ),
         ("glow", "over", 0.5, {"size": row(0.4), "density": row(0.6), "how": "adding", "cell": 0.06}),
         ("shards", "over", 0.0, {**BODY, "sprite": "piece", "form": "shard", "opacity": row(1.0)}),
         ("sparks", "add", 0.2, {"sprite": "soft_disc", "light": {"strength": row(0.4), "reach": row(0.8)}}),
     ],
     "streak": [
-        ("rays", "over", -0.5, {"lies_along": "direction", "long_by": "length", "length": spread("rays-long", LUCK, 0.1, 0.6), "stands_at": row(0.5),
-                                "direction": row([1.0, 0.6, 0.3]), "hardness": row(1.0), **NARROW}),
-        ("glint", "add", 0.0, {"lies_along": "direction", "long_by": "length", "length": row(0.5), "drawn_with": "shelf", "shelf": "spark", **NARROW}),
-        ("leaf", "over", 0.5, {"lies_along": "direction", "long_by": "length", "length": row(0.6), "faces": "flat", "toward": row([0.2, 0.6, 1.0]),
-                               "taper": row(0.0), "hardness": spread("leaf-hard", LEAN, 0, 1), **NARROW}),
+        (
+            "rays",
+            "over",
+            -0.5,
+            {
+                "lies_along": "direction",
+                "long_by": "length",
+                "length": spread("rays-long", LUCK, 0.1, 0.6),
+                "stands_at": row(0.5),
+                "direction": row([1.0, 0.6, 0.3]),
+                "hardness": row(1.0),
+                **NARROW,
+            },
+        ),
+        (
+            "glint",
+            "add",
+            0.0,
+            {
+                "lies_along": "direction",
+                "long_by": "length",
+                "length": row(0.5),
+                "drawn_with": "shelf",
+                "shelf": "spark",
+                **NARROW,
+            },
+        ),
+        (
+            "leaf",
+            "over",
+            0.5,
+            {
+                "lies_along": "direction",
+                "long_by": "length",
+                "length": row(0.6),
+                "faces": "flat",
+                "toward": row([0.2, 0.6, 1.0]),
+                "taper": row(0.0),
+                "hardness": spread("leaf-hard", LEAN, 0, 1),
+                **NARROW,
+            },
+        ),
     ],
     "trail": [
         ("comets", "over", -0.4, {**MOVING, **NARROW, "seconds": row(0.6), "taper": row(0.7)}),
-        ("bands", "between", 0.4, {**MOVING, **NARROW, "seconds": row(0.4), "faces": "flat", "toward": row([0.0, 0.3, 1.0]), "drawn_with": "shelf",
-                                   "shelf": "tile", "tiles": row(3.0), "repeats": "metre", "fade": row(0.5)}),
-        ("both", "over", 0.0, {**MOVING, **NARROW, "seconds": row(0.3), "also": [{"sprite": "soft_disc", "uid": "too", "size": row(0.1),
-                               "opacity": row(0.6), "colour": row([0.2, 0.9, 0.4])}]}),
+        (
+            "bands",
+            "between",
+            0.4,
+            {
+                **MOVING,
+                **NARROW,
+                "seconds": row(0.4),
+                "faces": "flat",
+                "toward": row([0.0, 0.3, 1.0]),
+                "drawn_with": "shelf",
+                "shelf": "tile",
+                "tiles": row(3.0),
+                "repeats": "metre",
+                "fade": row(0.5),
+            },
+        ),
+        (
+            "both",
+            "over",
+            0.0,
+            {
+                **MOVING,
+                **NARROW,
+                "seconds": row(0.3),
+                "also": [
+                    {
+                        "sprite": "soft_disc",
+                        "uid": "too",
+                        "size": row(0.1),
+                        "opacity": row(0.6),
+                        "colour": row([0.2, 0.9, 0.4]),
+                    }
+                ],
+            },
+        ),
     ],
     "ribbon": [
         ("silk", "over", -0.4, {**FEW, **NARROW, "hardness": row(0.8)}),
-        ("paper", "over", 0.3, {**FEW, **NARROW, "faces": "flat", "toward": row([0.0, 1.0, 0.4]), "drawn_with": "shelf", "shelf": "feather",
-                                "tiles": row(5.0)}),
+        (
+            "paper",
+            "over",
+            0.3,
+            {
+                **FEW,
+                **NARROW,
+                "faces": "flat",
+                "toward": row([0.0, 1.0, 0.4]),
+                "drawn_with": "shelf",
+                "shelf": "feather",
+                "tiles": row(5.0),
+            },
+        ),
         ("straight", "add", 0.0, {**FEW, **NARROW, "rounded": False, "taper": row(0.5), "fade": row(1.0)}),
     ],
-}  # fmt: skip
+}
 
 
 def rendered(effect: Effect, size: tuple[int, int], frame: int = 0) -> np.ndarray:
@@ -158,7 +448,10 @@ def apart(one: np.ndarray, other: np.ndarray) -> tuple[float, float]:
     """Return how far apart two pictures are where either shows anything: the light in all, as a share, and the 95th percentile of the error."""
     ground = one[0, 0]
     there = (np.abs(one - ground).max(axis=2) > 2) | (np.abs(other - ground).max(axis=2) > 2)
-    light = [srgb_to_linear(each[there] / 255).sum() - srgb_to_linear(ground / 255).sum() * there.sum() for each in (one, other)]
+    light = [
+        srgb_to_linear(each[there] / 255).sum() - srgb_to_linear(ground / 255).sum() * there.sum()
+        for each in (one, other)
+    ]
     return abs(light[1] / light[0] - 1), float(np.percentile(np.abs(one - other)[there], 95))
 
 
@@ -171,11 +464,21 @@ class Looks(BrowserCase):
     @drawn
     def test_dots_show_everybody_alike_whatever_the_look(self):
         """Also whoever has no size and no opacity; and the look is as it was afterwards."""
-        body = document(emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 40}], births__launch__speed=row(0.0),
-                                births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.5, 1.0, 0.0])},
-                                look__size=row(0.0), look__opacity=row(0.0)), last_frame=2)  # fmt: skip
+        body = document(
+            emitter(
+                births__rate=row(0.0),
+                births__bursts=[{"uid": "b", "frame": 0, "count": 40}],
+                births__launch__speed=row(0.0),
+                births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.5, 1.0, 0.0])},
+                look__size=row(0.0),
+                look__opacity=row(0.0),
+            ),
+            last_frame=2,
+        )
         page = self.page
-        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect({**upgrade(body), 'name': 'Unseen'})).pk}")
+        page.goto(
+            f"{self.live_server_url}/effects/{drafts.create(read_effect({**upgrade(body), 'name': 'Unseen'})).pk}"
+        )
         self.settle()
 
         def lit() -> float:
@@ -206,13 +509,19 @@ class Looks(BrowserCase):
             page.wait_for_timeout(200)
             shown = page.evaluate("window.kageroStage.picture()")
             size = (shown["width"], shown["height"])
-            stage = np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(size[1], size[0], 4)[::-1, :, :3].astype(float)
+            stage = (
+                np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8)
+                .reshape(size[1], size[0], 4)[::-1, :, :3]
+                .astype(float)
+            )
             frame = self.probe("frame")
             core = rendered(read_effect(body), size, frame)
             self.assertGreater((np.abs(core - core[0, 0]).max(axis=2) > 2).mean(), 0.02)
             self.assertTrue(alike(core, stage), f"{sprite}: light and error apart by {apart(core, stage)}")
 
-            def changed(change: Any, body: dict[str, Any] = body, size: tuple[int, int] = size, frame: int = frame) -> np.ndarray:
+            def changed(
+                change: Any, body: dict[str, Any] = body, size: tuple[int, int] = size, frame: int = frame
+            ) -> np.ndarray:
                 effect = read_effect(body).model_copy(deep=True)
                 for each in effect.emitters:
                     change(each.look)
@@ -287,10 +596,14 @@ class Looks(BrowserCase):
         stage = self.page.get_by_label("Stage, arrows walk")
 
         def seen() -> np.ndarray:
-            return np.asarray(Image.open(io.BytesIO(stage.screenshot())).convert("RGB"), float)  # what is on screen, nothing drawn for it
+            return np.asarray(
+                Image.open(io.BytesIO(stage.screenshot())).convert("RGB"), float
+            )  # what is on screen, nothing drawn for it
 
         before = seen()
-        self.page.evaluate("window.lost = document.querySelector('canvas').getContext('webgl2').getExtension('WEBGL_lose_context')")
+        self.page.evaluate(
+            "window.lost = document.querySelector('canvas').getContext('webgl2').getExtension('WEBGL_lose_context')"
+        )
         self.page.evaluate("lost.loseContext()")
         self.page.wait_for_timeout(200)
         self.assertGreater(np.abs(seen() - before).max(), 60, "nothing was taken away")
@@ -375,4 +688,8 @@ class Looks(BrowserCase):
 
     def colours(self) -> np.ndarray:
         shown = self.page.evaluate("window.kageroStage.picture()")
-        return np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(shown["height"], shown["width"], 4)[..., :3].astype(float)
+        return (
+            np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8)
+            .reshape(shown["height"], shown["width"], 4)[..., :3]
+            .astype(float)
+        )

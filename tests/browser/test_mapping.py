@@ -13,7 +13,15 @@ from tests.browser.stage import BrowserCase, drawn, whole
 class MappingCase(BrowserCase):
     actions = 0
 
-    def click(self, *, name: str | None = None, role: str = "button", label: str | None = None, at: str | None = None, exact: bool = True) -> None:
+    def click(
+        self,
+        *,
+        name: str | None = None,
+        role: str = "button",
+        label: str | None = None,
+        at: str | None = None,
+        exact: bool = True,
+    ) -> None:
         self.actions += 1
         target = (
             self.page.locator(at)
@@ -35,7 +43,9 @@ class MappingCase(BrowserCase):
 
     def as_stored(self) -> dict[str, Any]:
         """Return the document as it is stored now."""
-        return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")
+        return self.page.evaluate(
+            "fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)"
+        )
 
     def pick(self, label: str, value: str) -> None:
         """Choose in a list of a few: one action."""
@@ -104,10 +114,14 @@ class Examples(MappingCase):
         emitter = self.stored("Petal rain")
         draw = emitter["draws"][-1]
         self.assertEqual((draw["kind"], draw["centre"]["base"], draw["spread"]["base"]), ("spread", 12, 9))
-        self.assertEqual(emitter["forces"][0]["strength"]["base"], {"source": {"kind": "draw", "draw": draw["uid"]}, "read": "once"})
+        self.assertEqual(
+            emitter["forces"][0]["strength"]["base"], {"source": {"kind": "draw", "draw": draw["uid"]}, "read": "once"}
+        )
         self.settle()
         low, high = map(float, page.locator("[data-out='forces.petals-weight.strength']").inner_text().split(" – "))
-        self.assertTrue(3 <= low < 8 and 16 < high <= 21, (low, high))  # of some thirty draws between 3 and 21, anew each time
+        self.assertTrue(
+            3 <= low < 8 and 16 < high <= 21, (low, high)
+        )  # of some thirty draws between 3 and 21, anew each time
         self.in_at_most(8)
 
     @whole
@@ -125,7 +139,9 @@ class Examples(MappingCase):
         self.source("counter", key="Shift+Enter")
         emitter = self.stored("Lantern embers")
         own = emitter["own"][0]
-        self.assertEqual((own["memory"], own["held"], own["change"]["base"], own["highest"]["base"]), (True, True, 0.2, 0.3))
+        self.assertEqual(
+            (own["memory"], own["held"], own["change"]["base"], own["highest"]["base"]), (True, True, 0.2, 0.3)
+        )
         self.assertEqual(emitter["look"]["size"]["base"]["source"]["own"], own["uid"])
         self.settle()
         self.assertIn("0 – 0.3", page.locator(f"[data-own='{own['uid']}']").inner_text())
@@ -212,7 +228,9 @@ class Views(MappingCase):
         table.get_by_text("by speed, largest first").wait_for()  # said of the lines that are there
         at = table.locator("thead th").all_inner_texts()
         column = next(i for i, text in enumerate(at) if text.startswith("speed"))
-        lines = table.locator("tbody tr[aria-rowindex]").evaluate_all("(rows, k) => rows.slice(0, 20).map(row => row.cells[k].innerText)", column)
+        lines = table.locator("tbody tr[aria-rowindex]").evaluate_all(
+            "(rows, k) => rows.slice(0, 20).map(row => row.cells[k].innerText)", column
+        )
         speeds = [float(text) for text in lines]
         self.assertEqual(len(speeds), 20)
         self.assertEqual(speeds, sorted(speeds, reverse=True))
@@ -239,17 +257,24 @@ class Views(MappingCase):
         self.assertGreater(keys.count(), 8)
         self.drag(first, 40, 0)
         look = self.stored("Lantern embers")["look"]
-        moved = [look["size"]["responses"][0]["curve"]["keys"][1]["x"] - 0.14, look["opacity"]["responses"][0]["curve"]["keys"][2]["x"] - 0.55]
+        moved = [
+            look["size"]["responses"][0]["curve"]["keys"][1]["x"] - 0.14,
+            look["opacity"]["responses"][0]["curve"]["keys"][2]["x"] - 0.55,
+        ]
         self.assertAlmostEqual(moved[0], moved[1], delta=1e-3)
         self.assertGreater(moved[0], 0.04)
         page.get_by_role("button", name="Undo").click()
-        self.assertEqual(self.stored("Lantern embers")["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14)  # one edit, one undo
+        self.assertEqual(
+            self.stored("Lantern embers")["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14
+        )  # one edit, one undo
 
 
 class Copying(MappingCase):
     def test_responses_sentences_and_emitters_go_to_other_rows_and_effects(self):
         page = self.open()
-        page.set_viewport_size({"width": 1280, "height": 940})  # what is dragged and where it goes are in sight together
+        page.set_viewport_size(
+            {"width": 1280, "height": 940}
+        )  # what is dragged and where it goes are in sight together
         page.locator("[data-response=embers-size-life]").click()
         page.keyboard.press("Control+c")
         page.wait_for_function("() => JSON.parse(localStorage.getItem('kagero.piece'))?.kind === 'responses'")
@@ -259,10 +284,14 @@ class Copying(MappingCase):
         rate = self.stored("Lantern embers")["forces"][1]["rate"]["responses"]
         self.assertEqual([r["source"]["kind"] for r in rate], ["life"])
         self.assertNotEqual(rate[0]["uid"], "embers-size-life")
-        page.locator(f"[data-response='{rate[0]['uid']}']").drag_to(page.locator("[data-row='look.opacity'] [data-out]"))
+        page.locator(f"[data-response='{rate[0]['uid']}']").drag_to(
+            page.locator("[data-row='look.opacity'] [data-out]")
+        )
         page.locator("[data-row='look.opacity'] [data-response]").nth(1).wait_for()
         emitter = self.stored("Lantern embers")
-        self.assertEqual((len(emitter["forces"][1]["rate"]["responses"]), len(emitter["look"]["opacity"]["responses"])), (0, 2))
+        self.assertEqual(
+            (len(emitter["forces"][1]["rate"]["responses"]), len(emitter["look"]["opacity"]["responses"])), (0, 2)
+        )
         page.get_by_label("What one can do with Embers").click()
         page.get_by_role("menuitem", name="Copy", exact=True).click()
         page.wait_for_function("() => JSON.parse(localStorage.getItem('kagero.piece'))?.kind === 'emitter'")
@@ -309,7 +338,8 @@ class Engines(MappingCase):
             page = self.open()
             badge = page.locator("[data-part=engine]")
             self.assertEqual(
-                (badge.inner_text(), badge.get_attribute("title")), ("NumPy engine", "Machine code cannot be made here: a test says so.")
+                (badge.inner_text(), badge.get_attribute("title")),
+                ("NumPy engine", "Machine code cannot be made here: a test says so."),
             )
             before = self.mean()
             self.drag(page.locator("[data-key='1']"), 60, 80)

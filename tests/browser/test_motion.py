@@ -79,7 +79,9 @@ class Pushes(MotionCase):
         self.add("motion", "The copied push")
         other = self.saved_document()["emitters"][1]
         self.assertEqual(other["forces"][-1]["kind"], "swirl")
-        self.assertEqual(other["forces"][-1]["strength"]["responses"][0]["source"]["draw"], other["draws"][-1]["uid"])  # what it reads came with it
+        self.assertEqual(
+            other["forces"][-1]["strength"]["responses"][0]["source"]["draw"], other["draws"][-1]["uid"]
+        )  # what it reads came with it
 
 
 class Rides(MotionCase):
@@ -112,7 +114,9 @@ class Rides(MotionCase):
         self.assertEqual(page.get_by_text("This emitter has no targets yet").count(), 0)
         self.add("motion", "Sit at target")
         stored = self.emitter()
-        self.assertEqual((stored["target"]["prop"], stored["rides"][0]["kind"]), (self.saved_document()["props"][0]["uid"], "target"))
+        self.assertEqual(
+            (stored["target"]["prop"], stored["rides"][0]["kind"]), (self.saved_document()["props"][0]["uid"], "target")
+        )
         page.get_by_role("button", name="Sequence", exact=True).click()
         page.get_by_role("button", name=re.compile("^add one at frame")).click()
         page.keyboard.type("Gather")
@@ -176,15 +180,22 @@ class Rides(MotionCase):
         page.keyboard.press("Enter")
         self.settle()
         stored = self.saved_document()
-        self.assertEqual((stored["emitters"][0]["rides"][0]["kind"], stored["emitters"][0]["forces"][-1]["kind"]), ("crawl", "wind"))
+        self.assertEqual(
+            (stored["emitters"][0]["rides"][0]["kind"], stored["emitters"][0]["forces"][-1]["kind"]), ("crawl", "wind")
+        )
         played = Playing(read_effect(stored), content=content)
         first, last = (played.show(frame)[0] for frame in (30, 60))
         for shown in (first, last):
             np.testing.assert_allclose(
-                np.linalg.norm(shown.positions() - stored["props"][0]["position"]["base"], axis=1), stored["props"][0]["radius"], rtol=0.02
+                np.linalg.norm(shown.positions() - stored["props"][0]["position"]["base"], axis=1),
+                stored["props"][0]["radius"],
+                rtol=0.02,
             )
         both = np.intersect1d(first.population.key, last.population.key)
-        went = last.positions()[np.isin(last.population.key, both)] - first.positions()[np.isin(first.population.key, both)]
+        went = (
+            last.positions()[np.isin(last.population.key, both)]
+            - first.positions()[np.isin(first.population.key, both)]
+        )
         self.assertGreater(np.abs(went).max(), 0.05)
 
     def test_a_ring_of_spray_that_rises_goes_round_and_ends_high(self):

@@ -95,7 +95,9 @@ class Props(PropsCase):
         page.get_by_role("button", name="add a point").click()
         self.assertEqual(len(self.document()["props"][-1]["points"]), 4)
         # a double click on the line puts one between two
-        half = page.evaluate("([a, b]) => window.kageroStage.place(a.map((v, i) => (v + b[i]) / 2))", [after[0], after[1]])
+        half = page.evaluate(
+            "([a, b]) => window.kageroStage.place(a.map((v, i) => (v + b[i]) / 2))", [after[0], after[1]]
+        )
         page.mouse.dblclick(canvas["x"] + half[0], canvas["y"] + half[1])
         points = self.document()["props"][-1]["points"]
         self.assertEqual((len(points), points[0], points[2]), (5, after[0], after[1]))
@@ -113,7 +115,9 @@ class Props(PropsCase):
         words.blur()
         self.saved()
         page.wait_for_timeout(400)
-        self.assertNotEqual(page.locator("[data-prop]", has_text="words").last.locator(".mono").first.inner_text(), narrow)
+        self.assertNotEqual(
+            page.locator("[data-prop]", has_text="words").last.locator(".mono").first.inner_text(), narrow
+        )
         page.get_by_label("What words follows").select_option(label="Bell")
         self.saved()
         bell = page.evaluate("window.kageroStage.place([1.05, 1.55, 0.34])")
@@ -156,7 +160,9 @@ class Props(PropsCase):
         page.get_by_role("menuitem", name="The effect's camera", exact=True).click()
         self.saved()
         page.wait_for_timeout(300)
-        self.assertLess(sum(abs(a - b) for a, b in zip(own, self.mean(), strict=True)), 4)  # the new camera itself is seen
+        self.assertLess(
+            sum(abs(a - b) for a, b in zip(own, self.mean(), strict=True)), 4
+        )  # the new camera itself is seen
 
 
 class WhatCannotBePlayed(PropsCase):
@@ -171,7 +177,9 @@ class WhatCannotBePlayed(PropsCase):
         state = page.locator("[data-part=save-state]")
         state.get_by_text("cannot be played yet").wait_for()
         page.get_by_role("radio", name="Sheet", exact=True).click()
-        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 1280, "however much there is to say")
+        self.assertLessEqual(
+            page.evaluate("document.documentElement.scrollWidth"), 1280, "however much there is to say"
+        )
         box = page.get_by_role("button", name="Export").bounding_box()
         self.assertLessEqual(box["x"] + box["width"], 1280)
         for label, text in (("Size", "0.031"), ("Opacity", "62")):

@@ -76,7 +76,10 @@ class Room(BrowserCase):
         before = other.evaluate("window.kageroStage.mean(0.25, 0.1, 0.5, 0.8)")
         self.drag(page.locator("[data-key='1']"), 60, 80)
         self.saved()
-        other.wait_for_function("before => window.kageroStage.mean(0.25, 0.1, 0.5, 0.8).some((v, i) => Math.abs(v - before[i]) > 0.5)", arg=before)
+        other.wait_for_function(
+            "before => window.kageroStage.mean(0.25, 0.1, 0.5, 0.8).some((v, i) => Math.abs(v - before[i]) > 0.5)",
+            arg=before,
+        )
         other.keyboard.press(",")
         page.wait_for_function("() => window.kageroStage.frame === 6")
         other.reload()
@@ -154,7 +157,11 @@ class Eye(BrowserCase):
         box = page.locator("[data-part=stage] canvas").bounding_box()
         self.settle()
         page.keyboard.press("f")
-        for key, right, up in (("z", "[1, 0, 0]", "[0, 1, 0]"), ("x", "[0, 0, -1]", "[0, 1, 0]"), ("y", "[1, 0, 0]", "[0, 0, -1]")):
+        for key, right, up in (
+            ("z", "[1, 0, 0]", "[0, 1, 0]"),
+            ("x", "[0, 0, -1]", "[0, 1, 0]"),
+            ("y", "[1, 0, 0]", "[0, 0, -1]"),
+        ):
             page.keyboard.press(key)
             page.wait_for_timeout(120)
             origin, along, above = (self.at(each) for each in ("[0, 0, 0]", right, up))
@@ -187,7 +194,10 @@ class Eye(BrowserCase):
         page.keyboard.press("x")
         page.wait_for_timeout(120)
         before = self.at("[0, 1, 0.5]")
-        for repeated in (lambda: page.reload(), lambda: (page.get_by_text("Library", exact=True).click(), page.go_back())):
+        for repeated in (
+            lambda: page.reload(),
+            lambda: (page.get_by_text("Library", exact=True).click(), page.go_back()),
+        ):
             repeated()
             page.wait_for_function("() => window.kageroStage?.frame === 7")
             page.get_by_text("Opacity from life").first.wait_for()

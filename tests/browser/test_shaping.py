@@ -14,7 +14,8 @@ class Shaping(BrowserCase):
     def from_nothing(self, *more: dict) -> None:
         """Open an effect of a column that rises through a disc, 2 m high in the end."""
         column = emitter(
-            births__place={"kind": "disc", "centre": row([0.0, 0.0, 0.0]), "radius": row(0.5), "on": "inside"}, births__lifespan=row(2.0)
+            births__place={"kind": "disc", "centre": row([0.0, 0.0, 0.0]), "radius": row(0.5), "on": "inside"},
+            births__lifespan=row(2.0),
         )
         effect = drafts.create(read_effect({**document(column, *more), "name": "Column"}))
         self.page.goto(f"{self.live_server_url}/effects/{effect.pk}")
@@ -22,7 +23,9 @@ class Shaping(BrowserCase):
 
     def document(self) -> dict:
         self.saved()
-        return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")
+        return self.page.evaluate(
+            "fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)"
+        )
 
     def add(self, kind: str) -> None:
         self.page.get_by_label("Add a row to shaping").click()
@@ -36,7 +39,9 @@ class Shaping(BrowserCase):
         self.from_nothing()
         self.add("Twist")
         (twist,) = self.document()["emitters"][0]["shaping"]
-        self.assertAlmostEqual(twist["size"]["base"][1], 2.0, delta=0.05)  # it stands about the whole clip, as it was added
+        self.assertAlmostEqual(
+            twist["size"]["base"][1], 2.0, delta=0.05
+        )  # it stands about the whole clip, as it was added
         self.assertAlmostEqual(twist["middle"]["base"][1], 1.0, delta=0.05)
         message = page.locator("[data-part=simulated]")
         message.get_by_text("Nothing was simulated").wait_for()
@@ -91,9 +96,13 @@ class Shaping(BrowserCase):
         self.assertGreater(max(abs(a - b) for a, b in zip(plain, shifted, strict=True)), 1)
         page.locator("[data-part=stage] canvas").first.click(position={"x": 20, "y": 200})
         page.keyboard.down("a")
-        page.wait_for_function(f"() => window.kageroStage.mean(0.5, 0.1, 0.2, 0.8).every((v, i) => Math.abs(v - {plain}[i]) < 0.3)")
+        page.wait_for_function(
+            f"() => window.kageroStage.mean(0.5, 0.1, 0.2, 0.8).every((v, i) => Math.abs(v - {plain}[i]) < 0.3)"
+        )
         page.keyboard.up("a")
-        page.wait_for_function(f"() => window.kageroStage.mean(0.5, 0.1, 0.2, 0.8).every((v, i) => Math.abs(v - {shifted}[i]) < 0.3)")
+        page.wait_for_function(
+            f"() => window.kageroStage.mean(0.5, 0.1, 0.2, 0.8).every((v, i) => Math.abs(v - {shifted}[i]) < 0.3)"
+        )
         self.assertEqual(len(self.document()["emitters"][0]["shaping"]), 1)
 
     def test_a_clip_is_played_backwards_slowed_by_a_number_and_muted_without_simulating(self):
@@ -161,7 +170,9 @@ class Shaping(BrowserCase):
         row.get_by_role("button", name="look at its seam").click()
         seam = row.locator("[data-part=seam]")
         seam.get_by_text("Nobody appears or vanishes there").wait_for(timeout=30_000)
-        self.assertEqual([each.get_attribute("alt") for each in seam.locator("img").all()][:2], ["frame 50", "frame 0, after it"])
+        self.assertEqual(
+            [each.get_attribute("alt") for each in seam.locator("img").all()][:2], ["frame 50", "frame 0, after it"]
+        )
         for picture in seam.locator("img").all():
             self.assertEqual(picture.evaluate("i => [i.naturalWidth, i.naturalHeight]"), [320, 180])
         # blended with nothing in between it is cut: the seam is measured anew, and says so
@@ -188,7 +199,9 @@ class Shaping(BrowserCase):
         page.locator("[data-part=retiming-of-all]").get_by_role("button", name="held in the middle").click()
         self.settle()
         stored = self.document()
-        self.assertEqual([key["shows"] for key in stored["retiming"]["keys"]][1:3], [stored["retiming"]["keys"][1]["shows"]] * 2)
+        self.assertEqual(
+            [key["shows"] for key in stored["retiming"]["keys"]][1:3], [stored["retiming"]["keys"][1]["shows"]] * 2
+        )
         self.assertEqual(stored["loop"]["last"], 50)
         self.assertIsNone(stored["emitters"][0]["loop"])
         page.locator("[data-part=simulated]").get_by_text("Nothing was simulated").wait_for()

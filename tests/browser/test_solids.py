@@ -30,7 +30,9 @@ class Solids(PropsCase):
         self.settle()
         self.assertEqual(self.bodies(), (0, 0))
         self.pick("Drawn as", "Piece")
-        page.wait_for_function("() => window.kageroStage.pictured && window.kageroStage.bodies()[0] > 0", timeout=60_000)
+        page.wait_for_function(
+            "() => window.kageroStage.pictured && window.kageroStage.bodies()[0] > 0", timeout=60_000
+        )
         solid, thin = self.bodies()
         self.assertEqual((solid % 56, thin), (0, 0))  # a leaf is 56 triangles
         self.assertEqual(page.get_by_role("note").count(), 0)
@@ -44,8 +46,22 @@ class Solids(PropsCase):
 
     def test_words_are_broken_up_and_written_anew(self):
         """From the prop, one move; its letters stand where they stood, then fall; other words are other letters of the same emitter."""
-        body = upgrade({**document(emitter(births__rate=row(0.0)), last_frame=40), "props": [
-            {"kind": "text", "uid": "word", "name": "Word", "text": "Ao", "height": 0.5, "depth": 0.1, "position": row([0.0, 0.8, 0.0])}]})  # fmt: skip
+        body = upgrade(
+            {
+                **document(emitter(births__rate=row(0.0)), last_frame=40),
+                "props": [
+                    {
+                        "kind": "text",
+                        "uid": "word",
+                        "name": "Word",
+                        "text": "Ao",
+                        "height": 0.5,
+                        "depth": 0.1,
+                        "position": row([0.0, 0.8, 0.0]),
+                    }
+                ],
+            }
+        )
         page = self.page
         page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect({**body, 'name': 'Broken'})).pk}")
         self.settle()
@@ -53,23 +69,40 @@ class Solids(PropsCase):
         page.locator("[data-prop=word] > button").click()
         page.get_by_role("button", name="break it up").click()
         self.saved()
-        page.wait_for_function("() => window.kageroStage.pictured && window.kageroStage.bodies()[0] > 0", timeout=60_000)
+        page.wait_for_function(
+            "() => window.kageroStage.pictured && window.kageroStage.bodies()[0] > 0", timeout=60_000
+        )
         two = self.bodies()[0]
         box = page.get_by_label("Words of Word")
         box.fill("Hotaru")
         box.blur()
         self.saved()
         self.settle()
-        page.wait_for_function("(two) => window.kageroStage.pictured && window.kageroStage.bodies()[0] > 2 * two", arg=two, timeout=60_000)
+        page.wait_for_function(
+            "(two) => window.kageroStage.pictured && window.kageroStage.bodies()[0] > 2 * two", arg=two, timeout=60_000
+        )
         self.assertEqual(len(self.document()["emitters"]), 2)
 
     def test_blobs_run_together_as_the_level_is_turned(self):
         """One emitter, one surface; a lower level makes more of it, one above all is said beside the look."""
-        one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "all", "frame": 0, "count": 12}], births__launch__speed=row(0.0), births__lifespan=row(100.0),
-                       births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([0.8, 0.5, 0.3])},
-                       look={"sprite": "blob", "size": row(0.3), "opacity": row(1.0), "colour": row([0.8, 0.5, 0.2]), "cell": 0.03})  # fmt: skip
+        one = emitter(
+            births__rate=row(0.0),
+            births__bursts=[{"uid": "all", "frame": 0, "count": 12}],
+            births__launch__speed=row(0.0),
+            births__lifespan=row(100.0),
+            births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([0.8, 0.5, 0.3])},
+            look={
+                "sprite": "blob",
+                "size": row(0.3),
+                "opacity": row(1.0),
+                "colour": row([0.8, 0.5, 0.2]),
+                "cell": 0.03,
+            },
+        )
         page = self.page
-        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect({**upgrade(document(one, last_frame=4)), 'name': 'Drops'})).pk}")
+        page.goto(
+            f"{self.live_server_url}/effects/{drafts.create(read_effect({**upgrade(document(one, last_frame=4)), 'name': 'Drops'})).pk}"
+        )
         self.settle()
         (before,) = self.layers()
         self.assertEqual(before["sprite"], "blob")

@@ -5,7 +5,15 @@ from __future__ import annotations
 from tests.browser.stage import BrowserCase
 
 AXE = "client/node_modules/axe-core/axe.min.js"
-SIZES = ((1024, 768), (1280, 800), (1920, 1080), (2560, 1440), (640, 400), (853, 533), (1910, 1194))  # the last three: zoomed to 200, 150, 67 %
+SIZES = (
+    (1024, 768),
+    (1280, 800),
+    (1920, 1080),
+    (2560, 1440),
+    (640, 400),
+    (853, 533),
+    (1910, 1194),
+)  # the last three: zoomed to 200, 150, 67 %
 OVERLAPS = """() => {
   const problems = []
   const page = document.documentElement
@@ -98,8 +106,14 @@ class Views(BrowserCase):
         def check(view: str, part: str = "body", rules: str = "['wcag2a', 'wcag2aa']") -> None:
             if not page.evaluate("!!window.axe"):
                 page.add_script_tag(path=AXE)
-            found = page.evaluate(f"axe.run('{part}', {{ runOnly: {rules}, resultTypes: ['violations'] }})")["violations"]
-            serious = [f"{each['id']}: {each['nodes'][0]['html'][:140]}" for each in found if each["impact"] in ("serious", "critical")]
+            found = page.evaluate(f"axe.run('{part}', {{ runOnly: {rules}, resultTypes: ['violations'] }})")[
+                "violations"
+            ]
+            serious = [
+                f"{each['id']}: {each['nodes'][0]['html'][:140]}"
+                for each in found
+                if each["impact"] in ("serious", "critical")
+            ]
             self.assertEqual(serious, [], view)
 
         check("sheet")

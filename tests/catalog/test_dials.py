@@ -36,7 +36,9 @@ def effect_with(one, *dials):
 
 def picture(effect, number=25):
     shown = Playing(effect).show(number)[0]
-    return np.concatenate([shown.positions().ravel(), shown.column("size"), shown.column("opacity"), shown.column("colour").ravel()])
+    return np.concatenate(
+        [shown.positions().ravel(), shown.column("size"), shown.column("opacity"), shown.column("colour").ravel()]
+    )
 
 
 class Making(unittest.TestCase):
@@ -66,22 +68,32 @@ class Making(unittest.TestCase):
                 self.assertEqual([(use.address, use.how) for use in uses], [(placed.address, how)])
                 limited = how == "limits" and (placed.row.responses or placed.spec.kind == "vector")
                 if not limited:  # a limit at the base may well hold down what responses make of it
-                    np.testing.assert_allclose(picture(changed, 4), before, rtol=1e-5, atol=1e-6, err_msg=f"{placed.address} {how}")
+                    np.testing.assert_allclose(
+                        picture(changed, 4), before, rtol=1e-5, atol=1e-6, err_msg=f"{placed.address} {how}"
+                    )
                 made_any += 1
         self.assertGreater(made_any, 60 if SOAK else 12)
 
     def test_from_a_props_number(self):
-        effect = read_effect({**document(emitter()), "props": [{"kind": "shape", "uid": "bell", "name": "Bell", "shape": "sphere"}]})
+        effect = read_effect(
+            {**document(emitter()), "props": [{"kind": "shape", "uid": "bell", "name": "Bell", "shape": "sphere"}]}
+        )
         changed, uid = make_dial(effect, "bell", "place.position", "sets", counter(), 1)
-        self.assertEqual([(u.emitter_name, u.label, u.how) for u in dial_uses(changed, uid)], [("Bell", "Position", "sets")])
-        self.assertAlmostEqual(PropPlaces(turned(changed, {uid: 2}), Playing(turned(changed, {uid: 2})).plan).places(0)["bell"][1, 3], 2)
+        self.assertEqual(
+            [(u.emitter_name, u.label, u.how) for u in dial_uses(changed, uid)], [("Bell", "Position", "sets")]
+        )
+        self.assertAlmostEqual(
+            PropPlaces(turned(changed, {uid: 2}), Playing(turned(changed, {uid: 2})).plan).places(0)["bell"][1, 3], 2
+        )
         self.assertEqual(delete_dial(changed, uid).props[0].position.responses, [])
 
     def test_a_mask_by_a_formula_reads_a_dial_that_is_renamed_and_taken_away(self):
         field = {"kind": "mask", "uid": "m", "name": "Field", "shape": "formula", "formula": "position.x * dials.reach"}
         dial = {"uid": "r", "name": "Reach", "value": 2, "low": 0, "high": 4, "default": 1}
         effect = read_effect({**document(emitter()), "props": [field], "dials": [dial]})
-        self.assertEqual([(u.emitter_name, u.how) for u in dial_uses(effect, "r")], [("Field", "is read by the formula of")])
+        self.assertEqual(
+            [(u.emitter_name, u.how) for u in dial_uses(effect, "r")], [("Field", "is read by the formula of")]
+        )
         renamed = rename(effect, "dial", "r", "Far reach")
         self.assertEqual(renamed.props[0].formula, "position.x * dials.far_reach")
         Playing(renamed).frames(3)
@@ -94,7 +106,9 @@ class Making(unittest.TestCase):
         self.assertEqual([(d.unit, d.low, d.high) for d in twice.dials], [("×", 0, 2)])
         held, uid = make_dial(effect, "one", "look.size", "limits", counter())
         for value, wanted in ((0.05, 0.05), (0.4, 0.2)):
-            np.testing.assert_allclose(Playing(turned(held, {uid: value})).show(20)[0].column("size"), wanted, rtol=1e-6)
+            np.testing.assert_allclose(
+                Playing(turned(held, {uid: value})).show(20)[0].column("size"), wanted, rtol=1e-6
+            )
         self.assertEqual([(d.name, d.unit, d.value, d.low, d.high) for d in held.dials], [("Size", "m", 0.2, 0, 0.4)])
 
     def test_the_list_of_sources_shows_dials_and_props_that_nothing_reads_and_disturbs_no_plan(self):
@@ -120,15 +134,19 @@ class Making(unittest.TestCase):
             make_dial(effect_with(emitter()), "one", "look.weight", "sets", counter())
         self.assertEqual([f.where for f in check_effect(effect_with(emitter(), dial(), dial()))], ["dials"])
         gone = {"kind": "dial", "dial": "gone"}
-        findings = check_effect(read_effect(document(emitter(look__size={"base": {"source": gone, "read": "live"}, "responses": []}))))
+        findings = check_effect(
+            read_effect(document(emitter(look__size={"base": {"source": gone, "read": "live"}, "responses": []})))
+        )
         self.assertIn("a dial that is not there", findings[0].message)
 
 
 class Renaming(unittest.TestCase):
     def effect(self):
-        one = emitter(look__size=formula("dials.height * draws.flicker + own.place_at.x # dials.height", uid="a"),
-                      births__rate=formula("40 * dials . height", uid="b"),
-                      own=[{"uid": "o", "name": "Place at", "kind": "vector"}])  # fmt: skip
+        one = emitter(
+            look__size=formula("dials.height * draws.flicker + own.place_at.x # dials.height", uid="a"),
+            births__rate=formula("40 * dials . height", uid="b"),
+            own=[{"uid": "o", "name": "Place at", "kind": "vector"}],
+        )
         return effect_with(one, dial(), dial("w", "Width"))
 
     def test_formulas_follow_a_dial_a_draw_and_an_attribute(self):
@@ -137,7 +155,9 @@ class Renaming(unittest.TestCase):
         effect = rename(effect, "dial", "h", "How high?")
         effect = rename(effect, "draw", "d1", "Wind 2", "one")
         effect = rename(effect, "own", "o", "Äußeres", "one")
-        self.assertEqual(effect.emitters[0].look.size.base.source.text, "dials.how_high * draws.wind_2 + own.u_eres.x # dials.height")
+        self.assertEqual(
+            effect.emitters[0].look.size.base.source.text, "dials.how_high * draws.wind_2 + own.u_eres.x # dials.height"
+        )
         self.assertEqual(effect.emitters[0].births.rate.base.source.text, "40 * dials.how_high")
         np.testing.assert_array_equal(picture(effect), before)
 
@@ -155,7 +175,11 @@ class Renaming(unittest.TestCase):
         self.assertEqual([d.uid for d in without.dials], ["w"])
         np.testing.assert_array_equal(picture(without), picture(effect))
         nested, uid = make_dial(
-            effect_with(emitter(look__size=row(0.2, response("r", "life", [(0, 0.5), (1, 1)])))), "one", "responses.r.high", "sets", counter()
+            effect_with(emitter(look__size=row(0.2, response("r", "life", [(0, 0.5), (1, 1)])))),
+            "one",
+            "responses.r.high",
+            "sets",
+            counter(),
         )
         np.testing.assert_array_equal(picture(delete_dial(nested, uid)), picture(nested))
         self.assertNotIn(uid, json.dumps(delete_dial(nested, uid).model_dump()))
@@ -173,7 +197,9 @@ class Trying(unittest.TestCase):
 
     def test_words_when_nothing_changes_or_something_breaks(self):
         self.assertIn("Nothing changes", self.try_one(emitter()).words)
-        self.assertIn("from the middle", self.try_one(emitter(look__size=formula("min(dials.height, 1) * 0.1 + 0.1"))).words)
+        self.assertIn(
+            "from the middle", self.try_one(emitter(look__size=formula("min(dials.height, 1) * 0.1 + 0.1"))).words
+        )
         gone = self.try_one(emitter(births__rate=formula("50 * dials.height")))
         self.assertEqual([t.words for t in gone.tried], ["Nobody is alive.", "", ""])
         hidden = self.try_one(emitter(look__opacity=formula("dials.height / 2")))
@@ -189,14 +215,21 @@ class Trying(unittest.TestCase):
 class Keyed(unittest.TestCase):
     """A dial that is keyed over the clip is what its keys say, read by rows, formulas, props and masks alike."""
 
-    KEYS = [{"time": 0.4, "value": 0.5, "shape": "linear"}, {"time": 1.2, "value": 2.0, "shape": "hold"}, {"time": 1.6, "value": 1.0}]
+    KEYS = [
+        {"time": 0.4, "value": 0.5, "shape": "linear"},
+        {"time": 1.2, "value": 2.0, "shape": "hold"},
+        {"time": 1.6, "value": 1.0},
+    ]
 
     def expected(self, time):
         return 2.0 if 1.2 <= time < 1.6 else float(np.interp(time, [0.4, 1.2, 1.6], [0.5, 2.0, 1.0]))
 
     def test_rows_and_formulas_read_it_at_every_frame_on_both_engines(self):
         read = row({"source": {"kind": "dial", "dial": "h"}, "read": "live"})
-        one = emitter(look__size=read, look__opacity=row({"source": {"kind": "formula", "uid": "f", "text": "dials.height / 4"}, "read": "live"}))
+        one = emitter(
+            look__size=read,
+            look__opacity=row({"source": {"kind": "formula", "uid": "f", "text": "dials.height / 4"}, "read": "live"}),
+        )
         for engine in (None, REFERENCE):
             with forced(engine) if engine else contextlib.nullcontext():
                 clip = Playing(effect_with(one, dial(keys=self.KEYS)))
@@ -207,9 +240,9 @@ class Keyed(unittest.TestCase):
                         np.testing.assert_allclose(shown.column("opacity"), self.expected(number / 25) / 4, atol=1e-5)
 
     def test_a_prop_is_where_its_dial_is_at_that_time(self):
-        rise = response("r", {"kind": "dial", "dial": "h"}, STRAIGHT, input=(0, 2), output=(0, 2), operation="set", shape="linear") | {
-            "component": "y"
-        }
+        rise = response(
+            "r", {"kind": "dial", "dial": "h"}, STRAIGHT, input=(0, 2), output=(0, 2), operation="set", shape="linear"
+        ) | {"component": "y"}
         prop = {"kind": "shape", "uid": "p", "name": "p", "shape": "box", "position": row([0.0, 0.0, 0.0], rise)}
         for keys, heights in ((self.KEYS, [self.expected(t) for t in (0.0, 0.8, 1.3, 2.0)]), ([], [1.0] * 4)):
             effect = read_effect({**document(emitter()), "dials": [dial(keys=keys)], "props": [prop]})
@@ -238,8 +271,13 @@ class Keyed(unittest.TestCase):
             self.assertEqual(caught.exception.findings[0].where, "dials.0")
 
     def test_settings_forget_a_dial_that_is_taken_away(self):
-        effect = read_effect({**document(emitter()), "dials": [dial(), dial("k", "Kept")],
-                              "settings": [{"uid": "s", "name": "Dusk", "values": {"h": 0.2, "k": 0.3}}]})  # fmt: skip
+        effect = read_effect(
+            {
+                **document(emitter()),
+                "dials": [dial(), dial("k", "Kept")],
+                "settings": [{"uid": "s", "name": "Dusk", "values": {"h": 0.2, "k": 0.3}}],
+            }
+        )
         self.assertEqual(delete_dial(effect, "h").settings[0].values, {"k": 0.3})
 
 
@@ -248,7 +286,9 @@ class Axes(unittest.TestCase):
 
     def test_the_wave_along_x_runs_along_y(self):
         wave = {"uid": "w", "text": "sin(position.x * 3) # not position.x\n", "kind": "formula", "draft": ""}
-        along = response("r", wave, STRAIGHT, input=(-1, 1), output=(-0.5, 0.5), operation="add", shape="linear") | {"component": "x"}
+        along = response("r", wave, STRAIGHT, input=(-1, 1), output=(-0.5, 0.5), operation="add", shape="linear") | {
+            "component": "x"
+        }
         pushed = {"kind": "wind", "uid": "w1", "velocity": row([0.25, 7.0, 0.0], along), "coupling": row(0.5)}
         one = emitter(forces=[pushed], births__launch__direction=row([1.0, 0.0, 0.0]))
         effect, new_uid = read_effect(document(one)), counter()
@@ -268,4 +308,6 @@ class Axes(unittest.TestCase):
         for address in ("look.size", "nowhere"):
             with self.assertRaises(RequestError):
                 copy_axis(effect, "one", address, "x", "y", counter())
-        self.assertEqual(swapped_axes("vec3(a.x, a.y, b.xy) - position.x", "x", "y"), "vec3(a.y, a.x, b.xy) - position.y")
+        self.assertEqual(
+            swapped_axes("vec3(a.x, a.y, b.xy) - position.x", "x", "y"), "vec3(a.y, a.x, b.xy) - position.y"
+        )

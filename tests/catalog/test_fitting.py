@@ -30,7 +30,11 @@ class FittedTo(unittest.TestCase):
         on_words = emitter(births__place={"kind": "prop", "prop": "words", "on": "surface"})
         by_formula = emitter(look__size=row(0.1, SHADE))
         child = {**emitter(births__place={"kind": "particles", "emitter": "one"}), "uid": "two", "name": "two"}
-        longer, moved, bent = {"text": "Lantern Ferry"}, {"position": row([1.0, 2.0, 0.0])}, {"points": [[0, 0, 0], [1, 1, 0]]}
+        longer, moved, bent = (
+            {"text": "Lantern Ferry"},
+            {"position": row([1.0, 2.0, 0.0])},
+            {"points": [[0, 0, 0], [1, 1, 0]]},
+        )
         for result, words, rail in (
             ((on_words,), True, False),
             ((by_formula,), False, True),

@@ -27,14 +27,26 @@ from tests.soak import SOAK, share
 class Cards(SimpleTestCase):
     def test_every_row_source_operation_function_prop_and_mask_has_one_of_one_sentence(self):
         wanted = (
-            {f"row:{spec.key}" for spec in emitter_rows()} | {f"source:{kind}" for kind in SOURCES.kinds} | {f"look:{kind}" for kind in LOOKS.kinds}
+            {f"row:{spec.key}" for spec in emitter_rows()}
+            | {f"source:{kind}" for kind in SOURCES.kinds}
+            | {f"look:{kind}" for kind in LOOKS.kinds}
         )
-        wanted |= {f"operation:{name}" for name in OPERATIONS} | {f"function:{name}" for name in FUNCTIONS} | {f"mask:{kind}" for kind in MASKS.kinds}
+        wanted |= (
+            {f"operation:{name}" for name in OPERATIONS}
+            | {f"function:{name}" for name in FUNCTIONS}
+            | {f"mask:{kind}" for kind in MASKS.kinds}
+        )
         wanted |= {f"prop:{kind}" for kind, part in PROPS.kinds.items() if not part.mask}
         wanted |= {f"once:{'.'.join(path)}" for path in ONCE} | {f"finish:{kind}" for kind in FINISH.kinds}
         wanted |= {f"shaping:{kind}" for kind in SHAPINGS.kinds}
         self.assertEqual(wanted - set(CARDS), set())
-        whole = read_effect(document(emitter(target={}, motion={"space": {}, "near": {}}, forces=[{"kind": "drag", "uid": "d", "rate": row(1.0)}])))
+        whole = read_effect(
+            document(
+                emitter(
+                    target={}, motion={"space": {}, "near": {}}, forces=[{"kind": "drag", "uid": "d", "rate": row(1.0)}]
+                )
+            )
+        )
         reported = {part["card"] for part in layout(whole)["emitters"]["one"]["parts"].values()} - {""}
         self.assertEqual(reported - set(CARDS), set())
         self.assertLessEqual({"once:target", "once:motion.space", "force:drag"}, reported)
@@ -54,7 +66,13 @@ class Cards(SimpleTestCase):
             assert effect is not None, card.key
             self.assertEqual(check_effect(effect), [], card.key)
             played[card.kind] = played.get(card.kind, 0) + 1
-            if played[card.kind] % (6 if SOAK or card.kind == "row" else 18) == 1 or card.name in ("picture", "mesh", "logo", "points", "painted"):
+            if played[card.kind] % (6 if SOAK or card.kind == "row" else 18) == 1 or card.name in (
+                "picture",
+                "mesh",
+                "logo",
+                "points",
+                "painted",
+            ):
                 playing = Playing(effect, content=made_up)
                 self.assertGreater(max(len(each) for n in (20, 45) for each in playing.show(n)), 3, card.key)
                 self.assertEqual([each for each in effect.props if playing.stage.lacks(each.uid)], [], card.key)
@@ -69,7 +87,9 @@ class Cards(SimpleTestCase):
             before = effect.model_dump_json()
             for card, number in itertools.product(share(CARDS.values(), 5), (0, 1)):
                 try:
-                    changed, label = attempt(effect, effect.emitters[0].uid, card.key, number, lambda: f"new-{next(numbers)}")
+                    changed, label = attempt(
+                        effect, effect.emitters[0].uid, card.key, number, lambda: f"new-{next(numbers)}"
+                    )
                 except (RequestError, EffectError) as problem:
                     self.assertTrue(problem.findings[0].message.endswith("."), (card.key, problem))
                     continue
@@ -84,7 +104,9 @@ class Cards(SimpleTestCase):
         effect = begin("sparks")
         numbers = itertools.count()
         changed, _ = attempt(effect, "sparks", "row:look.size", 0, lambda: f"new-{next(numbers)}", "look.opacity")
-        self.assertEqual(len(changed.emitters[0].look.opacity.responses), len(effect.emitters[0].look.opacity.responses) + 1)
+        self.assertEqual(
+            len(changed.emitters[0].look.opacity.responses), len(effect.emitters[0].look.opacity.responses) + 1
+        )
         for bad in (("sparks", "row:look.size", 2), ("nobody", "row:look.size", 0), ("sparks", "row:look.nothing", 0)):
             with self.assertRaises(KageroError):
                 attempt(effect, *bad, str)

@@ -40,7 +40,9 @@ class Examples(unittest.TestCase):
         bell = response("bell", "life", [(0, 0), (0.5, 1), (1, 0)], shape="linear")
         bell["shift"] = {
             "base": 0,
-            "responses": [response("own", "draw:d1", STRAIGHT, output=(-0.25, 0.25), read="once", operation="add", shape="linear")],
+            "responses": [
+                response("own", "draw:d1", STRAIGHT, output=(-0.25, 0.25), read="once", operation="add", shape="linear")
+            ],
         }
         clip = playing(emitter(look__size=row(0.2, bell)))
         p, shown = clip.frames(40)[0].population, clip.show(40)[0]
@@ -51,7 +53,9 @@ class Examples(unittest.TestCase):
 
     def test_birth_height_to_size_so_that_low_ones_are_smaller(self):
         """Height 0..2 m to 0.1..0.3 m: size = 0.1 + 0.1 h."""
-        by_height = response("h", "height", STRAIGHT, input=(0, 2), output=(0.1, 0.3), read="once", operation="set", shape="linear")
+        by_height = response(
+            "h", "height", STRAIGHT, input=(0, 2), output=(0.1, 0.3), read="once", operation="set", shape="linear"
+        )
         clip = playing(emitter(births__place=BOX, look__size=row(1.0, by_height)))
         p = clip.frames(10)[0].population
         born_at = p.position[1] - p.age * 1.0  # launched straight up at 1 m/s, nothing pushes
@@ -59,9 +63,20 @@ class Examples(unittest.TestCase):
 
     def test_size_to_how_fast_it_turns_small_ones_faster(self):
         """Spin x typical size / own size: 2 rad/s at 0.1 m is 4 rad/s at 0.05 m and 1 rad/s at 0.2 m; turned = spin x age."""
-        sizes = {"kind": "choice", "uid": "d1", "name": "size", "options": [{"value": 0.05}, {"value": 0.1}, {"value": 0.2}]}
+        sizes = {
+            "kind": "choice",
+            "uid": "d1",
+            "name": "size",
+            "options": [{"value": 0.05}, {"value": 0.1}, {"value": 0.2}],
+        }
         base = {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}
-        clip = playing(emitter(draws=[sizes], look__size={"base": base}, motion={"spin": row(2.0, ratio("r", {"kind": "size"}, 0.1, -1))}))
+        clip = playing(
+            emitter(
+                draws=[sizes],
+                look__size={"base": base},
+                motion={"spin": row(2.0, ratio("r", {"kind": "size"}, 0.1, -1))},
+            )
+        )
         p, shown = clip.frames(20)[0].population, clip.show(20)[0]
         for size, spin in ((0.05, 4.0), (0.1, 2.0), (0.2, 1.0)):
             these = np.isclose(shown.column("size"), size) & (p.age > 0)
@@ -70,11 +85,23 @@ class Examples(unittest.TestCase):
 
     def test_size_to_gravity_large_ones_fall_slowly_and_flipped(self):
         """Size 0.1..0.3 m to 10..2 m/s²: after 1 s from rest v = -g; flipped upside down, 2..10."""
-        sizes = {"kind": "choice", "uid": "d1", "name": "size", "options": [{"value": 0.1}, {"value": 0.2}, {"value": 0.3}]}
+        sizes = {
+            "kind": "choice",
+            "uid": "d1",
+            "name": "size",
+            "options": [{"value": 0.1}, {"value": 0.2}, {"value": 0.3}],
+        }
         for keys, expected in (([(0, 1), (1, 0)], {0.1: 10, 0.2: 6, 0.3: 2}), (STRAIGHT, {0.1: 2, 0.2: 6, 0.3: 10})):
             by_size = response("g", "size", keys, input=(0.1, 0.3), output=(2, 10), operation="set", shape="linear")
-            clip = playing(emitter(draws=[sizes], look__size={"base": {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}}, births__lifespan=row(9.0),
-                                   births__launch__speed=row(0.0), forces=[{"kind": "gravity", "uid": "g", "strength": row(9.0, by_size)}]))  # fmt: skip
+            clip = playing(
+                emitter(
+                    draws=[sizes],
+                    look__size={"base": {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}},
+                    births__lifespan=row(9.0),
+                    births__launch__speed=row(0.0),
+                    forces=[{"kind": "gravity", "uid": "g", "strength": row(9.0, by_size)}],
+                )
+            )
             p, shown = clip.frames(50)[0].population, clip.show(50)[0]
             for size, g in expected.items():
                 these = np.isclose(shown.column("size"), size) & (p.age > 0)
@@ -84,16 +111,34 @@ class Examples(unittest.TestCase):
         """Luminance of linear light (ITU-R BT.709: 0.2126, 0.7152, 0.0722): grey 0.25 is 0.25, pure red 0.2126; gravity 10 x that."""
         for colour, light in (([0.25, 0.25, 0.25], 0.25), ([1.0, 0.0, 0.0], 0.2126), ([0.0, 0.5, 1.0], 0.4298)):
             pull = response("g", "brightness", STRAIGHT, shape="linear")
-            clip = playing(emitter(look__colour=row(colour), births__lifespan=row(9.0), births__launch__speed=row(0.0),
-                                   forces=[{"kind": "gravity", "uid": "g", "strength": row(10.0, pull)}]))  # fmt: skip
+            clip = playing(
+                emitter(
+                    look__colour=row(colour),
+                    births__lifespan=row(9.0),
+                    births__launch__speed=row(0.0),
+                    forces=[{"kind": "gravity", "uid": "g", "strength": row(10.0, pull)}],
+                )
+            )
             p = clip.frames(50)[0].population
             np.testing.assert_allclose(-p.velocity[1][0] / p.age[0], 10 * light, rtol=1e-4)
 
     def test_a_draw_to_gravity_12_with_a_spread_of_9_spans_3_to_21(self):
         """12 +- 9 spans 3 to 21: common practice, no source."""
         draw = {"kind": "spread", "uid": "d1", "name": "weight", "centre": row(12), "spread": row(9)}
-        clip = playing(emitter(draws=[draw], births__rate=row(2000), births__launch__speed=row(0.0),
-                               forces=[{"kind": "gravity", "uid": "g", "strength": {"base": {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}}}]))  # fmt: skip
+        clip = playing(
+            emitter(
+                draws=[draw],
+                births__rate=row(2000),
+                births__launch__speed=row(0.0),
+                forces=[
+                    {
+                        "kind": "gravity",
+                        "uid": "g",
+                        "strength": {"base": {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}},
+                    }
+                ],
+            )
+        )
         p = clip.frames(20)[0].population
         old = p.age > 0.2
         g = -p.velocity[1][old] / p.age[old]
@@ -123,7 +168,9 @@ class Examples(unittest.TestCase):
         fade = response("f", "height", [(0, 1), (1, 0)], input=(1, 1.5), shape="linear")
         clip = playing(emitter(births__place=BOX, look__opacity=row(0.8, fade)))
         shown = clip.show(30)[0]
-        np.testing.assert_allclose(shown.column("opacity"), 0.8 * np.clip((1.5 - shown.population.position[1]) / 0.5, 0, 1), atol=1e-5)
+        np.testing.assert_allclose(
+            shown.column("opacity"), 0.8 * np.clip((1.5 - shown.population.position[1]) / 0.5, 0, 1), atol=1e-5
+        )
 
 
 class Growth(unittest.TestCase):
@@ -131,12 +178,24 @@ class Growth(unittest.TestCase):
 
     def grown(self, change: Any = 0.2, highest: Any = 0.3, **clip: Any) -> Playing:
         draws = [{"uid": uid, "name": uid, "kind": "uniform"} for uid in ("d1", "d2")]
-        own = {"kind": "number", "uid": "grown", "name": "grown", "unit": "m", "memory": True, "held": True,
-               "start": row(0), "change": change if isinstance(change, dict) else row(change), "lowest": row(0),
-               "highest": highest if isinstance(highest, dict) else row(highest)}  # fmt: skip
+        own = {
+            "kind": "number",
+            "uid": "grown",
+            "name": "grown",
+            "unit": "m",
+            "memory": True,
+            "held": True,
+            "start": row(0),
+            "change": change if isinstance(change, dict) else row(change),
+            "lowest": row(0),
+            "highest": highest if isinstance(highest, dict) else row(highest),
+        }
         return playing(
             emitter(
-                own=[own], draws=draws, births__lifespan=row(4.0), look__size={"base": {"source": {"kind": "own", "own": "grown"}, "read": "live"}}
+                own=[own],
+                draws=draws,
+                births__lifespan=row(4.0),
+                look__size={"base": {"source": {"kind": "own", "own": "grown"}, "read": "live"}},
             ),
             **clip,
         )
@@ -163,7 +222,9 @@ class Growth(unittest.TestCase):
         ceiling = row(1.0, response("c", "draw:d2", STRAIGHT, output=(0.2, 0.4), read="once", shape="linear"))
         clip = self.grown(rate, ceiling)
         shown = clip.show(50)[0]
-        expected = np.minimum((0.1 + 0.4 * drawn(clip, "d1", 50)) * shown.population.age, 0.2 + 0.2 * drawn(clip, "d2", 50))
+        expected = np.minimum(
+            (0.1 + 0.4 * drawn(clip, "d1", 50)) * shown.population.age, 0.2 + 0.2 * drawn(clip, "d2", 50)
+        )
         np.testing.assert_allclose(shown.column("size"), expected, atol=3e-6)
 
     def test_a_running_sum_is_the_way_travelled(self):
@@ -189,7 +250,13 @@ class OnceMeansOnce(unittest.TestCase):
             two["source"] = {"kind": "position", "part": "x"}
             two["gradient"]["stops"][0]["shape"] = "hold"
             place = {"kind": "point", "centre": row([-0.3, 0.0, 0.0])}
-            return playing(emitter(births__place=place, births__launch__direction=row([1.0, 0.0, 0.0]), look__colour=row([1.0, 1.0, 1.0], two)))
+            return playing(
+                emitter(
+                    births__place=place,
+                    births__launch__direction=row([1.0, 0.0, 0.0]),
+                    look__colour=row([1.0, 1.0, 1.0], two),
+                )
+            )
 
         once, live = coloured("once"), coloured("live")
         x = once.frames(30)[0].population.position[0]
@@ -207,7 +274,9 @@ class OnceMeansOnce(unittest.TestCase):
         along = {"base": {"source": {"kind": "birth_normal", "part": "whole"}, "read": "once"}}
         p = playing(emitter(births__place=place, births__launch__direction=along)).frames(20)[0].population
         position, velocity = np.stack(p.position, 1), np.stack(p.velocity, 1)
-        np.testing.assert_allclose(np.cross(position, velocity), 0, atol=1e-4)  # launched along the surface's normal, straight away
+        np.testing.assert_allclose(
+            np.cross(position, velocity), 0, atol=1e-4
+        )  # launched along the surface's normal, straight away
         np.testing.assert_allclose(np.linalg.norm(position, axis=1), 1 + p.age, atol=1e-4)
 
 
@@ -222,7 +291,13 @@ class Sources(unittest.TestCase):
             }
         ]
         forces = [{"kind": "wind", "uid": "w", "velocity": row([1.0, 0.0, 0.5]), "coupling": row(0.4)}]
-        self.one = emitter(births__place=BOX, own=own, forces=forces, births__mass=row(2.0), births__bursts=[{"uid": "b", "frame": 3, "count": 5}])
+        self.one = emitter(
+            births__place=BOX,
+            own=own,
+            forces=forces,
+            births__mass=row(2.0),
+            births__bursts=[{"uid": "b", "frame": 3, "count": 5}],
+        )
 
     def test_what_is_wanted_most_stands_first_and_everyday_words_find_it(self):
         effect = read_effect(document(self.one))
@@ -232,7 +307,11 @@ class Sources(unittest.TestCase):
         self.assertLess(keys.index("speed"), keys.index("position.x"))
         self.assertLess(max(keys.index(key) for key in ("position.x", "size", "formula")), keys.index("number"))
         groups = [choice.group for choice in listed]
-        self.assertEqual(len(set(groups)), sum(a != b for a, b in zip(["", *groups], groups, strict=False)), "a group stands in one place")
+        self.assertEqual(
+            len(set(groups)),
+            sum(a != b for a, b in zip(["", *groups], groups, strict=False)),
+            "a group stands in one place",
+        )
         for word, key in (
             ("left", "position.x"),
             ("above", "position.y"),
@@ -250,10 +329,19 @@ class Sources(unittest.TestCase):
         tried = refused = 0
         for r, placed in enumerate(Scope(effect.emitters[0], effect).sheet_rows()):
             for c, choice in enumerate(choices(effect, effect.emitters[0], placed.address)):
-                if (r + c) % (2 if SOAK else 13) and not choice.refusal:  # every row and every source, of their pairs a share
+                if (r + c) % (
+                    2 if SOAK else 13
+                ) and not choice.refusal:  # every row and every source, of their pairs a share
                     continue
-                fields = {"kind": "curve", "uid": "new", "source": choice.source, "read": choice.read, "input": choice.input,
-                        "output": [0.5, 1.0], "curve": {"keys": [{"x": 0, "y": 0}, {"x": 1, "y": 1}]}}  # fmt: skip
+                fields = {
+                    "kind": "curve",
+                    "uid": "new",
+                    "source": choice.source,
+                    "read": choice.read,
+                    "input": choice.input,
+                    "output": [0.5, 1.0],
+                    "curve": {"keys": [{"x": 0, "y": 0}, {"x": 1, "y": 1}]},
+                }
                 where = "__".join(["emitters", "0", *placed.path.split("."), "responses"])
                 candidate = with_(whole, **{where: [fields]}) if not choice.whole else None
                 if candidate is None:
@@ -266,7 +354,9 @@ class Sources(unittest.TestCase):
                     tried += 1
                     with forced(REFERENCE):  # that engines agree is tested elsewhere
                         columns = Playing(read_effect(candidate)).frames(1)[0].population.columns()
-                    self.assertTrue(all(np.isfinite(c.astype(float)).all() for c in columns), f"{placed.address} from {choice.key}")
+                    self.assertTrue(
+                        all(np.isfinite(c.astype(float)).all() for c in columns), f"{placed.address} from {choice.key}"
+                    )
         self.assertGreater(tried, 400 if SOAK else 60)
         self.assertGreater(refused, 100)
 
@@ -276,7 +366,10 @@ class Sources(unittest.TestCase):
         from kagero.core.workflows import Particles, TableRequest
 
         table = Particles(clip, "one").table(20, TableRequest(count=500))
-        at = {column["key"]: np.array([line[i + 2] for line in table["rows"]]) for i, column in enumerate(table["columns"])}
+        at = {
+            column["key"]: np.array([line[i + 2] for line in table["rows"]])
+            for i, column in enumerate(table["columns"])
+        }
         velocity = np.stack(p.velocity, 1)
         np.testing.assert_allclose(at["speed"], np.linalg.norm(velocity, axis=1), rtol=1e-5)
         np.testing.assert_allclose(at["velocity.z"], velocity[:, 2], rtol=1e-5)
@@ -293,27 +386,49 @@ class Sources(unittest.TestCase):
         np.testing.assert_allclose(p.velocity[0], 1 - np.exp(-0.2 * p.age), rtol=2e-3, atol=1e-5)
 
     def test_distance_and_noise_have_settings_that_can_be_driven(self):
-        far = {"kind": "curve", "uid": "f", "source": {"kind": "distance", "uid": "s", "point": [0.0, 1.0, 0.0]}, "read": "live",
-               "input": [0, 4], "output": [0, 4], "operation": "set", "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1}]}}  # fmt: skip
+        far = {
+            "kind": "curve",
+            "uid": "f",
+            "source": {"kind": "distance", "uid": "s", "point": [0.0, 1.0, 0.0]},
+            "read": "live",
+            "input": [0, 4],
+            "output": [0, 4],
+            "operation": "set",
+            "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1}]},
+        }
         clip = playing(emitter(births__place=BOX, look__size=row(1.0, far)))
         shown = clip.show(20)[0]
-        np.testing.assert_allclose(shown.column("size"), np.linalg.norm(shown.positions() - [0, 1, 0], axis=1), atol=1e-5)
+        np.testing.assert_allclose(
+            shown.column("size"), np.linalg.norm(shown.positions() - [0, 1, 0], axis=1), atol=1e-5
+        )
         moving = with_(
             far,
             source__point={
                 "base": [0.0, 1.0, 0.0],
                 "responses": [
-                    {**response("p", "clip_time", STRAIGHT, input=(0, 2), output=(0, 2), operation="add", shape="linear"), "component": "x"}
+                    {
+                        **response(
+                            "p", "clip_time", STRAIGHT, input=(0, 2), output=(0, 2), operation="add", shape="linear"
+                        ),
+                        "component": "x",
+                    }
                 ],
             },
         )
-        shown = playing(emitter(births__place=BOX, look__size=row(1.0, moving))).show(20)[0]  # at 0.8 s the point is at x = 0.8
-        np.testing.assert_allclose(shown.column("size"), np.linalg.norm(shown.positions() - [0.8, 1, 0], axis=1), atol=1e-5)
+        shown = playing(emitter(births__place=BOX, look__size=row(1.0, moving))).show(20)[
+            0
+        ]  # at 0.8 s the point is at x = 0.8
+        np.testing.assert_allclose(
+            shown.column("size"), np.linalg.norm(shown.positions() - [0.8, 1, 0], axis=1), atol=1e-5
+        )
 
     def test_another_rows_value_is_its_final_one(self):
         """Opacity reads the stretch row, which is 1 + 2 x life."""
         stretch = row(1.0, response("s", "life", STRAIGHT, output=(1, 3), shape="linear"))
-        follow = {**response("f", "life", STRAIGHT, input=(1, 3), shape="linear"), "source": {"kind": "row", "row": "look.stretch"}}
+        follow = {
+            **response("f", "life", STRAIGHT, input=(1, 3), shape="linear"),
+            "source": {"kind": "row", "row": "look.stretch"},
+        }
         shown = playing(emitter(look__stretch=stretch, look__opacity=row(1.0, follow))).show(25)[0]
         np.testing.assert_allclose(shown.column("opacity"), shown.population.age / shown.population.lifespan, atol=1e-5)
 
@@ -344,8 +459,30 @@ class Sources(unittest.TestCase):
     def test_the_list_has_every_attribute_once(self):
         keys = [listed.key for listed in list_sources(Scope(read_effect(document(self.one)).emitters[0]))]
         self.assertEqual(len(keys), len(set(keys)))
-        for key in ("number", "age", "lifespan", "life", "position.x", "velocity.length", "speed", "size", "colour.red", "brightness", "opacity", "rotation",
-                    "spin", "mass", "birth_position.y", "birth_frame", "birth_u", "birth_v", "birth_normal.z", "clip_time", "noise", "distance"):  # fmt: skip
+        for key in (
+            "number",
+            "age",
+            "lifespan",
+            "life",
+            "position.x",
+            "velocity.length",
+            "speed",
+            "size",
+            "colour.red",
+            "brightness",
+            "opacity",
+            "rotation",
+            "spin",
+            "mass",
+            "birth_position.y",
+            "birth_frame",
+            "birth_u",
+            "birth_v",
+            "birth_normal.z",
+            "clip_time",
+            "noise",
+            "distance",
+        ):
             self.assertIn(key, keys)
 
 
@@ -353,7 +490,9 @@ class Muting(unittest.TestCase):
     def test_a_muted_row_and_a_muted_source_do_what_removing_their_responses_does(self):
         half = response("a", "life", STRAIGHT, output=(0.5, 0.5))
         also = response("b", "draw:d1", STRAIGHT, output=(0.1, 0.1), read="once")
-        plain = lambda **more: playing(emitter(look__size=row(1.0, half, also), look__opacity=row(1.0, {**half, "uid": "c"}), **more)).show(20)[0]
+        plain = lambda **more: playing(
+            emitter(look__size=row(1.0, half, also), look__opacity=row(1.0, {**half, "uid": "c"}), **more)
+        ).show(20)[0]
         np.testing.assert_allclose(plain().column("size"), 0.05, rtol=1e-6)
         muted = plain(muted_sources=["life"])
         np.testing.assert_allclose(muted.column("size"), 0.1, rtol=1e-6)
@@ -378,9 +517,22 @@ class Quiet(unittest.TestCase):
     def test_what_decides_who_is_born_is_judged_on_those_who_were_not_too(self):
         """All who live were inside a hard mask: among them its value is the same, and all the same it does something."""
         within = lambda uid: response(uid, {"kind": "mask", "mask": "m"}, STRAIGHT, shape="linear", read="once")
-        hard = {"uid": "m", "name": "M", "kind": "mask", "shape": "sphere", "position": row([0.0, 1.0, 0.0]), "radius": row(0.7), "falloff": row(0.0)}
+        hard = {
+            "uid": "m",
+            "name": "M",
+            "kind": "mask",
+            "shape": "sphere",
+            "position": row([0.0, 1.0, 0.0]),
+            "radius": row(0.7),
+            "falloff": row(0.0),
+        }
         parent = emitter("p", births__place=BOX, births__keep=row(1.0, within("a")), births__rate=row(9000.0))
-        child = emitter("c", births__rate=row(3.0), births__place={"kind": "particles", "emitter": "p"}, births__keep=row(1.0, within("b")))
+        child = emitter(
+            "c",
+            births__rate=row(3.0),
+            births__place={"kind": "particles", "emitter": "p"},
+            births__keep=row(1.0, within("b")),
+        )
         clip = Playing(read_effect({**document(parent, child), "props": [hard]}))
         header = [unpack(packet)[0] for packet in play_packets(clip, 5, PlayRequest())][-1]
         quiet = [each["profile"]["responses"] for each in header["emitters"]]

@@ -14,7 +14,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from demo.lantern_ferry import effects
-from kagero.core.catalog import Scope, all_rows, check_effect, copy_emitter, copy_prop, copy_responses, copy_row, paste, paste_emitter, paste_prop
+from kagero.core.catalog import (
+    Scope,
+    all_rows,
+    check_effect,
+    copy_emitter,
+    copy_prop,
+    copy_responses,
+    copy_row,
+    paste,
+    paste_emitter,
+    paste_prop,
+)
 from kagero.core.document import SCHEMA_VERSION, read_effect
 from kagero.core.errors import EffectError, KageroError, LinkProblem, RequestError
 from kagero.core.workflows import Filter, Particles, Playing, TableRequest
@@ -48,7 +59,9 @@ def told_by_names(effect: Any, prop: Any) -> str:
 
 class Pieces(unittest.TestCase):
     def setUp(self):
-        self.effect = read_effect(document(rich(), emitter("two", draws=[{"uid": "t1", "name": "flicker", "kind": "uniform"}])))
+        self.effect = read_effect(
+            document(rich(), emitter("two", draws=[{"uid": "t1", "name": "flicker", "kind": "uniform"}]))
+        )
         self.other = read_effect(document(emitter("one")))
 
     def all_sound(self, effect: Any) -> None:
@@ -63,7 +76,9 @@ class Pieces(unittest.TestCase):
                 piece = copy_row(self.effect, self.effect.emitters[0], placed.address)
                 try:
                     changed, new = paste(self.other, "one", target, json.loads(json.dumps(piece)), counter())
-                except EffectError as problem:  # what cannot be read there is refused in words, and nothing is half done
+                except (
+                    EffectError
+                ) as problem:  # what cannot be read there is refused in words, and nothing is half done
                     self.assertTrue(problem.findings[0].message)
                     continue
                 self.assertEqual(len(new), len(placed.row.responses))
@@ -73,7 +88,9 @@ class Pieces(unittest.TestCase):
     def test_draws_go_along_once_and_are_shared_with_what_is_the_same_there(self):
         piece = copy_responses(self.effect, self.effect.emitters[0], ["s-draw", "g-size"])
         changed, new = paste(self.other, "one", "look.opacity", piece, counter())
-        self.assertEqual([d.name for d in changed.emitters[0].draws], ["flicker"])  # it had a draw flicker of the same kind
+        self.assertEqual(
+            [d.name for d in changed.emitters[0].draws], ["flicker"]
+        )  # it had a draw flicker of the same kind
         self.assertEqual(changed.emitters[0].look.opacity.responses[0].source.draw, "d1")
         self.assertEqual([r.uid for r in changed.emitters[0].look.opacity.responses], new)
         haste = copy_responses(self.effect, self.effect.emitters[0], ["o-haste"])
@@ -107,14 +124,35 @@ class Pieces(unittest.TestCase):
         twin, _ = paste_emitter(self.effect, piece, counter())
         a, b = (Playing(twin).runs[i] for i in (0, -1))
         self.assertEqual(a.schedule.times.tobytes(), b.schedule.times.tobytes())  # as many, at the same times
-        self.assertNotEqual(a.frame(1).population.position[0].tobytes(), b.frame(1).population.position[0].tobytes())  # but its own choices
+        self.assertNotEqual(
+            a.frame(1).population.position[0].tobytes(), b.frame(1).population.position[0].tobytes()
+        )  # but its own choices
 
-    @given(st.recursive(st.none() | st.integers() | st.text(max_size=6), lambda c: st.lists(c, max_size=3) | st.dictionaries(
-        st.sampled_from(["kind", "format", "responses", "row", "emitter", "uid", "base", "draws"]), c, max_size=5), max_leaves=12),
-        st.sampled_from(["responses", "row", "emitter"]))  # fmt: skip
+    @given(
+        st.recursive(
+            st.none() | st.integers() | st.text(max_size=6),
+            lambda c: (
+                st.lists(c, max_size=3)
+                | st.dictionaries(
+                    st.sampled_from(["kind", "format", "responses", "row", "emitter", "uid", "base", "draws"]),
+                    c,
+                    max_size=5,
+                )
+            ),
+            max_leaves=12,
+        ),
+        st.sampled_from(["responses", "row", "emitter"]),
+    )
     def test_whatever_the_clipboard_holds_nothing_but_a_clear_refusal_comes_of_it(self, junk, kind):
-        piece = {"format": "kagero-piece", "kind": kind, **(junk if isinstance(junk, dict) else {"responses": junk, "row": junk, "emitter": junk})}
-        for act in (lambda: paste(self.other, "one", "look.size", piece, counter()), lambda: paste_emitter(self.other, piece, counter())):
+        piece = {
+            "format": "kagero-piece",
+            "kind": kind,
+            **(junk if isinstance(junk, dict) else {"responses": junk, "row": junk, "emitter": junk}),
+        }
+        for act in (
+            lambda: paste(self.other, "one", "look.size", piece, counter()),
+            lambda: paste_emitter(self.other, piece, counter()),
+        ):
             try:
                 result, _ = act()
                 self.assertEqual(check_effect(result), [])
@@ -124,15 +162,21 @@ class Pieces(unittest.TestCase):
     def test_formulas_bring_their_draws_attributes_and_dials_under_names_that_are_free(self):
         dials = [{"uid": "h", "name": "Height", "value": 2.0, "low": 0, "high": 4, "default": 2}]
         text = "dials.height * (0.05 + 0.1 * draws.haste) + 0 * own.tint.x"
-        one = emitter(draws=[{"uid": "d9", "name": "Haste", "kind": "uniform"}], own=[{"uid": "o9", "name": "tint", "kind": "vector"}],
-                      look__size=formula(text))  # fmt: skip
+        one = emitter(
+            draws=[{"uid": "d9", "name": "Haste", "kind": "uniform"}],
+            own=[{"uid": "o9", "name": "tint", "kind": "vector"}],
+            look__size=formula(text),
+        )
         source = read_effect({**document(one), "dials": dials})
         two = emitter(draws=[{"uid": "x", "name": "haste", "kind": "sign"}])
         target = read_effect({**document(two), "dials": [{**dials[0], "uid": "other", "value": 1.0}]})
         piece = json.loads(json.dumps(copy_row(source, source.emitters[0], "look.size")))
         changed, _ = paste(target, "one", "look.size", piece, counter())
         self.all_sound(changed)
-        self.assertEqual(changed.emitters[0].look.size.base.source.text, "dials.height_2 * (0.05 + 0.1 * draws.haste_2) + 0 * own.tint.x")
+        self.assertEqual(
+            changed.emitters[0].look.size.base.source.text,
+            "dials.height_2 * (0.05 + 0.1 * draws.haste_2) + 0 * own.tint.x",
+        )
         self.assertEqual([d.name for d in changed.dials], ["Height", "Height 2"])
         repeated, _ = paste(changed, "one", "look.opacity", piece, counter())
         self.assertEqual(len(repeated.dials), 2)  # a dial that is there already is not brought twice
@@ -161,7 +205,9 @@ class Pieces(unittest.TestCase):
         with self.assertRaises(LinkProblem):
             copy_responses(self.other, self.other.emitters[0], ["nobody"])
         with self.assertRaises(LinkProblem):
-            paste(self.other, "one", "look.nothing", copy_row(self.other, self.other.emitters[0], "look.size"), counter())
+            paste(
+                self.other, "one", "look.nothing", copy_row(self.other, self.other.emitters[0], "look.size"), counter()
+            )
         with self.assertRaises(RequestError):
             paste(self.other, "one", "look.size", {"format": "other"}, counter())
 
@@ -178,7 +224,9 @@ class Upgrade(unittest.TestCase):
         effect = read_effect(text)
         self.assertEqual((before["schema_version"], effect.schema_version), (1, SCHEMA_VERSION))
         today = effects()["lantern-embers"].emitters[0].model_copy(update={"also": [], "light": None})
-        self.assertEqual(effect.emitters[0], today)  # today's demo is the same effect, but for the trails behind and the light
+        self.assertEqual(
+            effect.emitters[0], today
+        )  # today's demo is the same effect, but for the trails behind and the light
         unchanged = json.loads(text)
         read_effect(unchanged)
         self.assertEqual(unchanged, before)
@@ -195,7 +243,9 @@ class TableAndOneLife(unittest.TestCase):
         speed = keys.index("speed") + 2
         self.assertEqual(whole["total"], len(self.clip.frames(30)[0].population))
         sorted_ = self.particles.table(30, TableRequest("speed", True, count=500))["rows"]
-        self.assertEqual([line[0] for line in sorted_], [line[0] for line in sorted(whole["rows"], key=lambda line: -line[speed])])
+        self.assertEqual(
+            [line[0] for line in sorted_], [line[0] for line in sorted(whole["rows"], key=lambda line: -line[speed])]
+        )
         page = self.particles.table(30, TableRequest("speed", True, first=7, count=5))["rows"]
         self.assertEqual(page, sorted_[7:12])
         middle = sorted_[len(sorted_) // 2][speed]
@@ -218,7 +268,9 @@ class TableAndOneLife(unittest.TestCase):
         table = self.particles.table(30, TableRequest(count=500))
         line = next(line for line in table["rows"] if line[0] == str(key))
         for i, column in enumerate(life["columns"]):
-            self.assertAlmostEqual(column["values"][at], line[i + 2], delta=1e-4 * max(1, abs(line[i + 2])), msg=column["key"])
+            self.assertAlmostEqual(
+                column["values"][at], line[i + 2], delta=1e-4 * max(1, abs(line[i + 2])), msg=column["key"]
+            )
         np.testing.assert_allclose(np.diff(life["age"]), 1 / 25, atol=1e-5)
 
     def test_who_is_not_there_is_said(self):
@@ -230,11 +282,17 @@ class TableAndOneLife(unittest.TestCase):
             Particles(self.clip, "nobody")
 
     def test_ranges_over_the_clip_do_not_hang_on_what_was_played_already(self):
-        one = emitter(births__launch__speed=row(1.0, response("s", "clip_time", [(0, 0), (1, 1)], input=(0, 2), output=(1, 4), read="once")))
+        one = emitter(
+            births__launch__speed=row(
+                1.0, response("s", "clip_time", [(0, 0), (1, 1)], input=(0, 2), output=(1, 4), read="once")
+            )
+        )
         early, late = Particles(playing(one), "one"), Particles(playing(one), "one")
         for number in range(51):
             late.run.frame(number)
-        collected = [{each["key"]: each["clip"] for each in particles.sources(3, "look.size")} for particles in (early, late)]
+        collected = [
+            {each["key"]: each["clip"] for each in particles.sources(3, "look.size")} for particles in (early, late)
+        ]
         self.assertEqual(*collected)
         self.assertGreater(collected[0]["speed"][2], 3.5)
 

@@ -25,24 +25,42 @@ def everything() -> Effect:
     """Return an effect with one of everything that can be named, and with what names it that nothing else here has."""
     files = [{"content": "0" * 32, "name": "map.png"}]
     props = [
-        prop("ball", dissolve={"mask": "m"}), prop("hat", follow={"prop": "ball", "at": "place"}), mask("m"), mask("n"), named_prop("eye", "Eye", "camera"),
-        named_prop("line", "Line", "path", points=[[0.0, 0, 0], [1.0, 1, 0]]), named_prop("map", "Map", "picture", files=files),
+        prop("ball", dissolve={"mask": "m"}),
+        prop("hat", follow={"prop": "ball", "at": "place"}),
+        mask("m"),
+        mask("n"),
+        named_prop("eye", "Eye", "camera"),
+        named_prop("line", "Line", "path", points=[[0.0, 0, 0], [1.0, 1, 0]]),
+        named_prop("map", "Map", "picture", files=files),
         named_prop("lamp", "Lamp", "light"),
-    ]  # fmt: skip
+    ]
     sources: list[dict[str, Any]] = [
-        {"kind": "mask", "mask": "m"}, {"kind": "draw", "draw": "d1"}, {"kind": "dial", "dial": "h"}, {"kind": "own", "own": "o"},
-        {"kind": "cue", "cue": "c"}, {"kind": "moment", "moment": "gather"},
-    ]  # fmt: skip
+        {"kind": "mask", "mask": "m"},
+        {"kind": "draw", "draw": "d1"},
+        {"kind": "dial", "dial": "h"},
+        {"kind": "own", "own": "o"},
+        {"kind": "cue", "cue": "c"},
+        {"kind": "moment", "moment": "gather"},
+    ]
     responses = [response(f"r{k}", source, STRAIGHT, shape="linear") for k, source in enumerate(sources)]
     one = emitter(
-        "one", births__place={**on("ball"), "density": DENSE}, look__size=row(0.1, *responses), own=[{"uid": "o", "name": "heat", "kind": "number", "memory": True}],
-        cues=[{"kind": "test", "uid": "c", "name": "cue", "value": row(0.5)}], rides=[{"kind": "path", "uid": "r", "prop": "line"}],
+        "one",
+        births__place={**on("ball"), "density": DENSE},
+        look__size=row(0.1, *responses),
+        own=[{"uid": "o", "name": "heat", "kind": "number", "memory": True}],
+        cues=[{"kind": "test", "uid": "c", "name": "cue", "value": row(0.5)}],
+        rides=[{"kind": "path", "uid": "r", "prop": "line"}],
         target={"prop": "ball", "on": "surface", "density": DENSE},
-    )  # fmt: skip
+    )
     frame = {"camera": "eye", "behind": "plate", "plate": "map"}
     dials = [{"uid": "h", "name": "Height", "value": 1.0, "low": 0.0, "high": 5.0, "default": 1.0}]
-    moments = [{"uid": "gather", "name": "Gather", "frame": 3}, {"uid": "then", "name": "Then", "after": "gather", "seconds": 0.5}]
-    return read_effect({**upgrade(document(one, emitter("two"))), "props": props, "moments": moments, "dials": dials, "frame": frame})
+    moments = [
+        {"uid": "gather", "name": "Gather", "frame": 3},
+        {"uid": "then", "name": "Then", "after": "gather", "seconds": 0.5},
+    ]
+    return read_effect(
+        {**upgrade(document(one, emitter("two"))), "props": props, "moments": moments, "dials": dials, "frame": frame}
+    )
 
 
 def documents() -> Iterator[dict[str, Any]]:
@@ -96,7 +114,9 @@ class References(unittest.TestCase):
                 at = broken
                 for step in path[:-1]:
                     at = at[step]
-                several = not isinstance(value, str) and ("list" in str(facts.annotation) or "tuple" in str(facts.annotation))
+                several = not isinstance(value, str) and (
+                    "list" in str(facts.annotation) or "tuple" in str(facts.annotation)
+                )
                 at[path[-1]] = ["gone"] if several else "gone"
                 try:
                     changed = read_effect(broken)
@@ -104,8 +124,27 @@ class References(unittest.TestCase):
                     found += changed.frame.lacking(list(changed.props)) if facts.refers.goes_without else []
                 except KageroError as problem:
                     found = problem.findings
-                self.assertTrue(found and all(each.remedy for each in found), (owner.__name__, path, references(facts, value)))
-        self.assertLessEqual({("Density", "picture"), ("TestCue", "own"), ("Framing", "camera"), ("Framing", "plate"), ("Dissolve", "mask"), ("Follow", "prop"),
-                              ("MaskSource", "mask"), ("DrawSource", "draw"), ("DialSource", "dial"), ("OwnSource", "own"), ("CueSource", "cue"),
-                              ("MomentSource", "moment"), ("ByMask", "mask"), ("Stream", "path"), ("ElsewhereCue", "emitter")}, seen)  # fmt: skip
+                self.assertTrue(
+                    found and all(each.remedy for each in found), (owner.__name__, path, references(facts, value))
+                )
+        self.assertLessEqual(
+            {
+                ("Density", "picture"),
+                ("TestCue", "own"),
+                ("Framing", "camera"),
+                ("Framing", "plate"),
+                ("Dissolve", "mask"),
+                ("Follow", "prop"),
+                ("MaskSource", "mask"),
+                ("DrawSource", "draw"),
+                ("DialSource", "dial"),
+                ("OwnSource", "own"),
+                ("CueSource", "cue"),
+                ("MomentSource", "moment"),
+                ("ByMask", "mask"),
+                ("Stream", "path"),
+                ("ElsewhereCue", "emitter"),
+            },
+            seen,
+        )
         self.assertGreater(len(seen), 150)

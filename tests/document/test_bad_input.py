@@ -35,17 +35,51 @@ PATHS = [  # change, where the finding points, a word of the message
     ({"name": ""}, "name", "at least 1"),
     ({"emitters__0__uid": "No Spaces"}, "emitters.0.uid", "pattern"),
     ({"emitters__0__births__place": {"kind": "torus"}}, "emitters.0.births.place", "torus"),
-    ({"emitters__0__look__size": row(1.0, with_(LIFE, curve={"keys": []}))}, "emitters.0.look.size.responses.0.curve.keys", "at least 1"),
-    ({"emitters__0__look__size": row(1.0, with_(LIFE, curve={"keys": [{"x": 0.5, "y": 0}, {"x": 0.5, "y": 1}]}))},
-     "emitters.0.look.size.responses.0.curve", "order"),
-    ({"emitters__0__look__colour": row([1, 1, 1], {"kind": "gradient", "uid": "g", "source": {"kind": "life"}, "read": "live", "input": [0, 1], "gradient": {"stops": []}})},
-     "emitters.0.look.colour.responses.0.gradient.stops", "at least 1"),
-    ({"emitters__0__look__size": row(1.0, response("r", "draw:nobody", STRAIGHT, read="once"))}, "emitters.0.look.size.responses.0.source.draw", "nobody"),
+    (
+        {"emitters__0__look__size": row(1.0, with_(LIFE, curve={"keys": []}))},
+        "emitters.0.look.size.responses.0.curve.keys",
+        "at least 1",
+    ),
+    (
+        {"emitters__0__look__size": row(1.0, with_(LIFE, curve={"keys": [{"x": 0.5, "y": 0}, {"x": 0.5, "y": 1}]}))},
+        "emitters.0.look.size.responses.0.curve",
+        "order",
+    ),
+    (
+        {
+            "emitters__0__look__colour": row(
+                [1, 1, 1],
+                {
+                    "kind": "gradient",
+                    "uid": "g",
+                    "source": {"kind": "life"},
+                    "read": "live",
+                    "input": [0, 1],
+                    "gradient": {"stops": []},
+                },
+            )
+        },
+        "emitters.0.look.colour.responses.0.gradient.stops",
+        "at least 1",
+    ),
+    (
+        {"emitters__0__look__size": row(1.0, response("r", "draw:nobody", STRAIGHT, read="once"))},
+        "emitters.0.look.size.responses.0.source.draw",
+        "nobody",
+    ),
     ({"emitters__0__births__rate": row(5, LIFE)}, "emitters.0.births.rate.responses.0.source", "whole emitter"),
-    ({"emitters__0__births__lifespan": row(5, {**LIFE, "read": "once"})}, "emitters.0.births.lifespan.responses.0.source", "settled at birth"),
-    ({"emitters__0__births__lifespan": row(5, response("r", "draw:d1", STRAIGHT, read="live"))}, "emitters.0.births.lifespan.responses.0.read", "once"),
+    (
+        {"emitters__0__births__lifespan": row(5, {**LIFE, "read": "once"})},
+        "emitters.0.births.lifespan.responses.0.source",
+        "settled at birth",
+    ),
+    (
+        {"emitters__0__births__lifespan": row(5, response("r", "draw:d1", STRAIGHT, read="live"))},
+        "emitters.0.births.lifespan.responses.0.read",
+        "once",
+    ),
     ({"emitters__0__look__size": row(1, LIFE, LIFE)}, "emitters.0", "more than once"),
-]  # fmt: skip
+]
 
 
 class Findings(unittest.TestCase):
@@ -66,7 +100,18 @@ class Findings(unittest.TestCase):
         self.assertEqual(caught.exception.findings[0].where, "line 2, column 10")
 
     def test_json_that_is_no_effect(self):
-        for text in (b"[]", b'"x"', b"3", b"null", b"{}", b'{"format": "other"}', b"\xff\xfe", b"[" * 100_000, b'{"a": NaN}', b""):
+        for text in (
+            b"[]",
+            b'"x"',
+            b"3",
+            b"null",
+            b"{}",
+            b'{"format": "other"}',
+            b"\xff\xfe",
+            b"[" * 100_000,
+            b'{"a": NaN}',
+            b"",
+        ):
             with self.subTest(text=text[:20]), self.assertRaises(EffectError):
                 read_effect(text)
 
@@ -100,8 +145,18 @@ class Findings(unittest.TestCase):
             read_effect(b'{"x": "' + b"a" * 30_000_000 + b'"}')
         self.assertIn("30,000,009", str(caught.exception))
 
-    @given(st.recursive(st.none() | st.booleans() | st.integers() | st.floats() | st.text(max_size=8), lambda c: st.lists(c, max_size=4) | st.dictionaries(
-        st.sampled_from(["emitters", "clip", "name", "births", "rate", "base", "kind", "x"]), c, max_size=5), max_leaves=20))  # fmt: skip
+    @given(
+        st.recursive(
+            st.none() | st.booleans() | st.integers() | st.floats() | st.text(max_size=8),
+            lambda c: (
+                st.lists(c, max_size=4)
+                | st.dictionaries(
+                    st.sampled_from(["emitters", "clip", "name", "births", "rate", "base", "kind", "x"]), c, max_size=5
+                )
+            ),
+            max_leaves=20,
+        )
+    )
     def test_nothing_but_an_effect_error_comes_of_any_json(self, data):
         for candidate in (data, {**document(), "clip": data}, {**document(), "emitters": [data]}):
             try:

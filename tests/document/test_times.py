@@ -37,18 +37,28 @@ class Lengths(SimpleTestCase):
             self.assertLess(abs(numbers[-1] - born), 2)
 
     def test_the_clips_length_is_known_to_rows_formulas_and_props(self):
-        fields = {"source": {"kind": "formula", "uid": "f", "text": "clip_length + 0 * clip_left", "draft": ""}, "read": "live"}
+        fields = {
+            "source": {"kind": "formula", "uid": "f", "text": "clip_length + 0 * clip_left", "draft": ""},
+            "read": "live",
+        }
         for base in ({"source": {"kind": "clip_length"}, "read": "live"}, fields):
             for last in (25, 75):
                 one = emitter(look__size=row(base))
-                self.assertAlmostEqual(float(playing(one, last_frame=last).show(10)[0].column("size")[0]), last / 25, places=5)
+                self.assertAlmostEqual(
+                    float(playing(one, last_frame=last).show(10)[0].column("size")[0]), last / 25, places=5
+                )
 
     def test_a_prop_that_reads_the_clips_length_is_placed_anew_when_it_changes(self):
         still = {"kind": "shape", "uid": "still", "name": "still", "shape": "box"}
         leaves = response("r", "clip_left", STRAIGHT, input=(0, 4), operation="set") | {"component": "y"}
         views = [
             EffectView(
-                read_effect({**document(last_frame=last), "props": [still, {**still, "uid": "leaves", "position": row([0.0, 0.0, 0.0], leaves)}]})
+                read_effect(
+                    {
+                        **document(last_frame=last),
+                        "props": [still, {**still, "uid": "leaves", "position": row([0.0, 0.0, 0.0], leaves)}],
+                    }
+                )
             )
             for last in (50, 100)
         ]
@@ -69,7 +79,9 @@ class Rates(SimpleTestCase):
             (47.952, (48000, 1001)),
         ):
             self.assertEqual(exact_rate(decimal), exact, decimal)
-            self.assertEqual(read_effect({**with_(document(), clip__frame_rate=decimal), "schema_version": 3}).clip.frame_rate, exact)
+            self.assertEqual(
+                read_effect({**with_(document(), clip__frame_rate=decimal), "schema_version": 3}).clip.frame_rate, exact
+            )
 
     def test_rates_are_refused_in_words_and_reduced(self):
         new = {**document(), "schema_version": 4}
@@ -108,7 +120,12 @@ class BirthsOnFrames(SimpleTestCase):
 
     def test_bursts_and_children_fall_on_their_frames(self):
         one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 50, "count": 7}])
-        child = emitter("two", births__rate=row(24000 / 1001), births__lifespan=row(100.0), births__place={"kind": "particles", "emitter": "one"})
+        child = emitter(
+            "two",
+            births__rate=row(24000 / 1001),
+            births__lifespan=row(100.0),
+            births__place={"kind": "particles", "emitter": "one"},
+        )
         clip = playing(with_(one, births__bursts__0__frame=10), child, frame_rate=23.976)
         self.assertEqual([len(clip.frames(n)[1].population) for n in range(8, 14)], [0, 0, 7, 14, 21, 28])
         self.assertEqual(counts(playing(one))[-1], 7)
@@ -125,7 +142,12 @@ class FarFromTheBeginning(SimpleTestCase):
             "width": 1e-6,
             "height": 1e-6,
             "depth": 1e-6,
-            "position": {"base": {"source": {"kind": "formula", "uid": "f", "text": "vec3(clip_time - 830, 0, 0)"}, "read": "live"}},
+            "position": {
+                "base": {
+                    "source": {"kind": "formula", "uid": "f", "text": "vec3(clip_time - 830, 0, 0)"},
+                    "read": "live",
+                }
+            },
         }
         one = emitter(
             births__rate=row(977.3),
@@ -134,8 +156,16 @@ class FarFromTheBeginning(SimpleTestCase):
             births__launch__speed=row(0),
             births__place={"kind": "prop", "prop": "boat", "on": "inside"},
         )
-        by_source = emitter("two", births__rate=row(977.3), births__lifespan=row(0.04), births__start=833.0, births__launch__speed=row(0))
-        by_source["births"]["place"]["centre"] = {"base": {"source": {"kind": "prop", "prop": "boat", "part": "whole"}, "read": "once"}}
+        by_source = emitter(
+            "two",
+            births__rate=row(977.3),
+            births__lifespan=row(0.04),
+            births__start=833.0,
+            births__launch__speed=row(0),
+        )
+        by_source["births"]["place"]["centre"] = {
+            "base": {"source": {"kind": "prop", "prop": "boat", "part": "whole"}, "read": "once"}
+        }
         clip = Playing(read_effect({**document(one, by_source, frame_rate=24, last_frame=20_000), "props": [prop]}))
         for run in clip.runs:
             born = run.newborns(833 * 24 + 3)
@@ -147,7 +177,10 @@ class FarFromTheBeginning(SimpleTestCase):
 class Remembered(SimpleTestCase):
     def test_previous_is_what_it_was_a_step_before_from_the_birth_frame_on(self):
         """docs/FORMULAS.md: at birth it is what it starts from; each step, the birth's own among them, goes on by one."""
-        one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 1}, {"uid": "c", "frame": 3, "count": 1}])
+        one = emitter(
+            births__rate=row(0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": 1}, {"uid": "c", "frame": 3, "count": 1}],
+        )
         one["look"]["size"] = {
             "base": 1.0,
             "responses": [

@@ -36,7 +36,14 @@ WIDTHS = machine.widths()
 ODD = [0.0, -0.0, 1.0, -1.0, 0.5, 1e-38, -1e-45, 3e38, -3e38, 16777217.0, np.inf, -np.inf, np.nan]
 
 # what an operation is ever given, where its definition needs it
-RANGES = {"normal": (0, 1 - 2**-24), "cbrt": (0, 1), "cone_direction": (-1, 1), "box_surface": (0, 3), "sin": (-1e4, 1e4), "cos": (-1e4, 1e4)}
+RANGES = {
+    "normal": (0, 1 - 2**-24),
+    "cbrt": (0, 1),
+    "cone_direction": (-1, 1),
+    "box_surface": (0, 3),
+    "sin": (-1e4, 1e4),
+    "cos": (-1e4, 1e4),
+}
 
 numbers = st.floats(-1e4, 1e4, width=32) | st.sampled_from(ODD)
 
@@ -44,7 +51,9 @@ numbers = st.floats(-1e4, 1e4, width=32) | st.sampled_from(ODD)
 def standing() -> Playing:
     """A sphere that moves and turns, for operations that ask the stage."""
     one = emitter(births__place={"kind": "prop", "prop": "ball", "on": "surface"})
-    ball = prop("ball", position=formula("vec3(clip_time, 1, 0)"), rotation=row([0.2, 0.4, 0.1]), scale=row([1.0, 2.0, 1.0]))
+    ball = prop(
+        "ball", position=formula("vec3(clip_time, 1, 0)"), rotation=row([0.2, 0.4, 0.1]), scale=row([1.0, 2.0, 1.0])
+    )
     return Playing(with_props(ball, one=one))
 
 
@@ -80,7 +89,11 @@ class BallRidden(Ball):
 @dataclass(frozen=True)
 class BallInParts(Ball):
     def read(self, document: None) -> PropQuery:
-        return PropQuery("ball", "", PLACES.kinds["parts"].model_validate({"kind": "parts", "prop": "ball", "into": "scraps", "count": 12}))
+        return PropQuery(
+            "ball",
+            "",
+            PLACES.kinds["parts"].model_validate({"kind": "parts", "prop": "ball", "into": "scraps", "count": 12}),
+        )
 
 
 @dataclass(frozen=True)
@@ -121,17 +134,26 @@ def one_operation(name: str) -> tuple[Program, ProgramValues]:
 
 
 def columns(name: str, data: list[list[float]], count: int) -> dict[str, np.ndarray]:
-    collected: dict[str, np.ndarray] = {"key": (np.arange(count, dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)) | np.uint64(1)}
+    collected: dict[str, np.ndarray] = {
+        "key": (np.arange(count, dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)) | np.uint64(1)
+    }
     for i in range(SIGNATURES[name].arguments):
         x = np.array([data[k % len(data)][i % 6] for k in range(count)], np.float32)
         if name.startswith("prop_"):
-            x = np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(3 if i == SIGNATURES[name].arguments - 1 else 1))
+            x = np.mod(
+                np.abs(np.nan_to_num(x, posinf=3, neginf=5)),
+                np.float32(3 if i == SIGNATURES[name].arguments - 1 else 1),
+            )
         if name in RANGES:
             low, high = RANGES[name]
-            x = np.float32(low) + np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(1)) * np.float32(high - low)
+            x = np.float32(low) + np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(1)) * np.float32(
+                high - low
+            )
         if name in ("noise", "curl_noise", "turbulence"):
             x = np.clip(np.nan_to_num(x), -1e4, 1e4)
-            x = np.abs(x) + np.float32(0.01) if i == 4 else np.abs(x) % np.float32(50) if i in (3, 5) else x  # scale, time, drift
+            x = (
+                np.abs(x) + np.float32(0.01) if i == 4 else np.abs(x) % np.float32(50) if i in (3, 5) else x
+            )  # scale, time, drift
         if name in ("decay", "relax", "creep", "flight"):
             last = SIGNATURES[name].arguments - 1
             x = np.abs(np.nan_to_num(x, posinf=1e4, neginf=0)) % np.float32(1 if i == last else (30, 400)[i])
@@ -160,8 +182,13 @@ class Registry(unittest.TestCase):
 
 
 class EveryOperation(unittest.TestCase):
-    @given(st.sampled_from(sorted(OPERATIONS)), st.lists(st.lists(numbers, min_size=6, max_size=6), min_size=1, max_size=20), st.integers(1, 40),
-           st.sampled_from(WIDTHS), st.sets(st.integers(0, 5), max_size=2))  # fmt: skip
+    @given(
+        st.sampled_from(sorted(OPERATIONS)),
+        st.lists(st.lists(numbers, min_size=6, max_size=6), min_size=1, max_size=20),
+        st.integers(1, 40),
+        st.sampled_from(WIDTHS),
+        st.sets(st.integers(0, 5), max_size=2),
+    )
     @settings(max_examples=examples(700))
     def test_from_identical_inputs(self, name, data, count, width, shared):
         """shared: arguments that all particles have in common, where at least one differs."""
@@ -199,9 +226,14 @@ class Functions(unittest.TestCase):
     def test_waves_and_decays_against_double_precision(self):
         """Over a fine grid of what the short ways take, and beyond it."""
         rng = np.random.default_rng(5)
-        near = np.concatenate([np.linspace(-8200, 8200, 60_001), rng.normal(0, 3, 40_000), rng.uniform(-1e6, 1e6, 999), [0.0, -0.0, 1e-30]]).astype(
-            np.float32
-        )
+        near = np.concatenate(
+            [
+                np.linspace(-8200, 8200, 60_001),
+                rng.normal(0, 3, 40_000),
+                rng.uniform(-1e6, 1e6, 999),
+                [0.0, -0.0, 1e-30],
+            ]
+        ).astype(np.float32)
         exact = near.astype(np.float64)
         for name, wanted in (("sin", np.sin(exact)), ("cos", np.cos(exact))):
             program, values = one_operation(name)
@@ -226,12 +258,19 @@ def programs(draw):
     exact = [
         n
         for n, entry in OPERATIONS.items()
-        if not entry.ulp and entry.ir is not LEAF and n not in ("draw", "redraw", "number", "box_surface", "noise", "curl_noise", "turbulence")
+        if not entry.ulp
+        and entry.ir is not LEAF
+        and n not in ("draw", "redraw", "number", "box_surface", "noise", "curl_noise", "turbulence")
     ]
     rng = draw(st.randoms(use_true_random=False))
     b = Builder()
-    given = [b.input("x0"), b.input("x1"), b.input("time"), *(b.param(Fixed(draw(st.floats(-3, 3, width=32)))) for _ in range(3)),
-             b.op("draw", b.input("key"), attrs=(FixedSeed(5),))]  # fmt: skip
+    given = [
+        b.input("x0"),
+        b.input("x1"),
+        b.input("time"),
+        *(b.param(Fixed(draw(st.floats(-3, 3, width=32)))) for _ in range(3)),
+        b.op("draw", b.input("key"), attrs=(FixedSeed(5),)),
+    ]
     ends = {}
     for plan in range(TOGETHER):
         known = list(given)
@@ -250,7 +289,12 @@ class WholePrograms(unittest.TestCase):
     def test_exact_operations_are_exact_together_and_faults_agree(self, result, data, count, width):
         program, values = result
         x = np.resize(np.array(data, np.float32), count)
-        inputs: dict[str, Any] = {"x0": x, "x1": x[::-1].copy(), "time": 0.7, "key": np.arange(7, 7 + count, dtype=np.uint64)}
+        inputs: dict[str, Any] = {
+            "x0": x,
+            "x1": x[::-1].copy(),
+            "time": 0.7,
+            "key": np.arange(7, 7 + count, dtype=np.uint64),
+        }
         faults, other = Faults(), Faults()
         native = NativePrepared(program, width, 1).run(values, inputs, count, faults)
         wanted = Prepared(program).run(values, inputs, count, other)
@@ -281,9 +325,15 @@ class WholePrograms(unittest.TestCase):
         base = document(rich())
         Playing(read_effect(base)).show(5)
         before = machine.compiled_count
-        for change in ({"look__size__base": 0.2}, {"forces__0__strength__base": 3.0}, {"look__size__responses__0__curve__keys__1__x": 0.35},
-                       {"look__size__responses__0__amount": 0.5}, {"forces__0__strength__responses__0__output": [0.1, 3.0]},
-                       {"look__colour__responses__0__gradient__stops__0__colour": [0.1, 0.2, 0.3]}, {"births__lifespan__base": 1.3}):  # fmt: skip
+        for change in (
+            {"look__size__base": 0.2},
+            {"forces__0__strength__base": 3.0},
+            {"look__size__responses__0__curve__keys__1__x": 0.35},
+            {"look__size__responses__0__amount": 0.5},
+            {"forces__0__strength__responses__0__output": [0.1, 3.0]},
+            {"look__colour__responses__0__gradient__stops__0__colour": [0.1, 0.2, 0.3]},
+            {"births__lifespan__base": 1.3},
+        ):
             effect = with_(base, **{f"emitters__0__{path}": value for path, value in change.items()})
             Playing(read_effect(effect)).show(5)
             self.assertEqual(machine.compiled_count, before, change)
@@ -295,7 +345,8 @@ class WholePrograms(unittest.TestCase):
         from kagero.core.plan import compile as compiler
 
         first, second = (
-            read_effect(document(rich(look__size__base=size, births__place__radius__base=radius))) for size, radius in ((0.1, 0.5), (0.3, 0.7))
+            read_effect(document(rich(look__size__base=size, births__place__radius__base=radius)))
+            for size, radius in ((0.1, 0.5), (0.3, 0.7))
         )
         compile_effect(first)
         filled = compile_effect(second).emitters[0]
@@ -322,16 +373,23 @@ class WholeRuns(unittest.TestCase):
             native = clip.particles(frame)
         self.assertEqual(native.arrays["key"].tobytes(), wanted.arrays["key"].tobytes())
         for name in ("position", "velocity", "size", "color", "opacity", "rotation"):
-            near = np.isclose(native.arrays[name], wanted.arrays[name], rtol=tolerance, atol=tolerance).reshape(len(wanted.arrays["key"]), -1)
+            near = np.isclose(native.arrays[name], wanted.arrays[name], rtol=tolerance, atol=tolerance).reshape(
+                len(wanted.arrays["key"]), -1
+            )
             # close by a pull's core or a corner of a mesh the last bit decides which way one goes
-            self.assertGreater(near.all(axis=1).mean(), 0.95 if effect.emitters[0].rides or len(effect.emitters[0].forces) > 3 else 1 - 1e-9,
-                               f"{effect.name}: {name}, {choice.lanes} lanes")  # fmt: skip
+            self.assertGreater(
+                near.all(axis=1).mean(),
+                0.95 if effect.emitters[0].rides or len(effect.emitters[0].forces) > 3 else 1 - 1e-9,
+                f"{effect.name}: {name}, {choice.lanes} lanes",
+            )
 
     def test_the_demo_and_a_rich_effect_on_every_width(self):
         for width in WIDTHS:
             choice = native_choice(width, 2)
             for name, effect in share(effects().items(), 2 if width == WIDTHS[-1] else 4):
-                if width == WIDTHS[0] or name not in MOTION:  # those are the same operations, and take long by the reference
+                if (
+                    width == WIDTHS[0] or name not in MOTION
+                ):  # those are the same operations, and take long by the reference
                     self.compare(effect, (30 if name in MOTION else 60) if SOAK else 24, choice, 2e-3)
             self.compare(read_effect(document(rich())), 45, choice, 2e-3)
 

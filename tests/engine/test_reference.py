@@ -8,10 +8,18 @@ import unittest
 from kagero.core.engine import REFERENCE, forced
 from tests.soak import SOAK, share
 
-MODULES = ["tests.laws.test_same_effect_same_result", "tests.published.test_motion", "tests.catalog.test_mapping", "tests.catalog.test_pieces"]
+MODULES = [
+    "tests.laws.test_same_effect_same_result",
+    "tests.published.test_motion",
+    "tests.catalog.test_mapping",
+    "tests.catalog.test_pieces",
+]
 # tests that play hundreds of effects to see that they play: once is enough
-ENOUGH = {"test_every_source_in_the_list_drives_every_row_or_says_why_not", "test_every_row_of_a_rich_emitter_goes_to_another_effect",
-          "test_whatever_the_clipboard_holds_nothing_but_a_clear_refusal_comes_of_it"}  # fmt: skip
+ENOUGH = {
+    "test_every_source_in_the_list_drives_every_row_or_says_why_not",
+    "test_every_row_of_a_rich_emitter_goes_to_another_effect",
+    "test_whatever_the_clipboard_holds_nothing_but_a_clear_refusal_comes_of_it",
+}
 
 
 def generated(test: unittest.TestCase) -> bool:

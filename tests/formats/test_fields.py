@@ -35,8 +35,18 @@ def npz(**arrays) -> bytes:
     return out.getvalue()
 
 
-def vti(how: str = "ascii", packed: bool = False, kind: str = "Float32", order: str = "LittleEndian", header: str = "UInt32", cells: bool = False,
-        values: np.ndarray = VALUES, together: bool = False, direction: str = "", name: str = "wind") -> bytes:  # fmt: skip
+def vti(
+    how: str = "ascii",
+    packed: bool = False,
+    kind: str = "Float32",
+    order: str = "LittleEndian",
+    header: str = "UInt32",
+    cells: bool = False,
+    values: np.ndarray = VALUES,
+    together: bool = False,
+    direction: str = "",
+    name: str = "wind",
+) -> bytes:
     """Return VTK image data. together: header and data of plain inline arrays encoded as one, as other writers do."""
     x, y, z = values.shape[:3]
     sign = "<" if order == "LittleEndian" else ">"
@@ -54,7 +64,11 @@ def vti(how: str = "ascii", packed: bool = False, kind: str = "Float32", order: 
             lead, body = np.array([len(blocks), size, last, *map(len, pressed)], head).tobytes(), b"".join(pressed)
         else:
             lead, body = np.array([len(data)], head).tobytes(), data
-        b64 = base64.b64encode(lead + body) if together and not packed else base64.b64encode(lead) + base64.b64encode(body)
+        b64 = (
+            base64.b64encode(lead + body)
+            if together and not packed
+            else base64.b64encode(lead) + base64.b64encode(body)
+        )
         if how == "binary":
             text = b64.decode()
         else:
@@ -70,7 +84,9 @@ def vti(how: str = "ascii", packed: bool = False, kind: str = "Float32", order: 
         f"</{where}></Piece></ImageData>"
     ).encode()
     if format_ == "appended":
-        result += f'<AppendedData encoding="{"raw" if how == "raw" else "base64"}">_'.encode() + appended + b"</AppendedData>"
+        result += (
+            f'<AppendedData encoding="{"raw" if how == "raw" else "base64"}">_'.encode() + appended + b"</AppendedData>"
+        )
     return result + b"</VTKFile>"
 
 
@@ -86,7 +102,9 @@ class Between(unittest.TestCase):
         wanted = RegularGridInterpolator(axes, VALUES.astype(float), bounds_error=False, fill_value=0.0)
         np.testing.assert_allclose(field.at(points), wanted(points), atol=1e-6)
         np.testing.assert_allclose(field.at(points, True), wanted(np.clip(points, low, high)), atol=1e-6)
-        np.testing.assert_allclose(field.at(np.stack(np.meshgrid(*axes, indexing="ij"), -1).reshape(-1, 3)), VALUES.reshape(-1, 3), atol=1e-6)
+        np.testing.assert_allclose(
+            field.at(np.stack(np.meshgrid(*axes, indexing="ij"), -1).reshape(-1, 3)), VALUES.reshape(-1, 3), atol=1e-6
+        )
 
 
 class Files(unittest.TestCase):
@@ -124,7 +142,10 @@ class Files(unittest.TestCase):
         wrong[2, 1, 3, 0] = np.nan
         cases = {
             "no field: it has height (4, 5)": ("a.npz", npz(height=np.zeros((4, 5)))),
-            "no field: it has one (2, 2, 2, 3), two (2, 2, 2, 3)": ("a.npz", npz(one=np.zeros((2, 2, 2, 3)), two=np.zeros((2, 2, 2, 3)))),
+            "no field: it has one (2, 2, 2, 3), two (2, 2, 2, 3)": (
+                "a.npz",
+                npz(one=np.zeros((2, 2, 2, 3)), two=np.zeros((2, 2, 2, 3))),
+            ),
             "1 of 120 vectors that are no numbers, the first at point 2, 1, 3": ("a.npz", npz(values=wrong)),
             "its spacing has the shape (2,)": ("a.npz", npz(values=VALUES, spacing=np.ones(2))),
             "must be some metres above 0 apart": ("a.npz", npz(values=VALUES, spacing=np.zeros(3))),
@@ -135,10 +156,13 @@ class Files(unittest.TestCase):
             "defines entities": ("a.vti", b'<!DOCTYPE x [<!ENTITY a "b">]><VTKFile/>'),
             "360 numbers were expected and 357 found": ("a.vti", _shorter(vti())),
             "packed by vtkLZ4DataCompressor": ("a.vti", vti("binary", True).replace(b"vtkZLib", b"vtkLZ4")),
-            "no array of three components: it has wind with 1": ("a.vti", vti().replace(b'NumberOfComponents="3"', b'NumberOfComponents="1"')),
+            "no array of three components: it has wind with 1": (
+                "a.vti",
+                vti().replace(b'NumberOfComponents="3"', b'NumberOfComponents="1"'),
+            ),
             "turned grid": ("a.vti", vti(direction=' Direction="0 1 0 1 0 0 0 0 1"')),
             "16,000,000 are": ("a.vti", vti().replace(b"0 3 0 4 0 5", b"0 3000 0 4000 0 5000")),
-        }  # fmt: skip
+        }
         for words, (name, data) in cases.items():
             with self.subTest(words), self.assertRaises(GeometryProblem) as caught:
                 read_field(name, data)
@@ -168,11 +192,23 @@ def _shorter(data: bytes) -> bytes:
 class Pushing(unittest.TestCase):
     def blown(self, frame: int, values: np.ndarray, by: str, content=None, **more) -> np.ndarray:
         """Return place and velocity of a particle that starts at (1, 0, 0) in the middle of a field that stands there, turned by 90° about y."""
-        air = prop("air", kind="field", file={"content": "5" * 32, "name": "wind.npz"}, position=row([1, 0, 0]), rotation=row([0, np.pi / 2, 0]),
-                   scale=row([2.0, 2.0, 2.0]))  # fmt: skip
+        air = prop(
+            "air",
+            kind="field",
+            file={"content": "5" * 32, "name": "wind.npz"},
+            position=row([1, 0, 0]),
+            rotation=row([0, np.pi / 2, 0]),
+            scale=row([2.0, 2.0, 2.0]),
+        )
         push = {"kind": "field", "uid": "f", "prop": "air", "by": by, "strength": row(1.0), **more}
-        one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 1}], births__lifespan=row(90.0), births__launch__speed=row(0.0),
-                      births__place__centre=row([1.0, 0.0, 0.0]), forces=[push])  # fmt: skip
+        one = emitter(
+            births__rate=row(0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": 1}],
+            births__lifespan=row(90.0),
+            births__launch__speed=row(0.0),
+            births__place__centre=row([1.0, 0.0, 0.0]),
+            forces=[push],
+        )
         field = VectorField(np.full(3, -5.0), np.full(3, 5.0), values)
         clip = Playing(read_effect({**document(one), "props": [air]}), content=content or (lambda _: field))
         now = clip.frames(frame)[0].population

@@ -44,13 +44,19 @@ class Films(unittest.TestCase):
         with av.open(io.BytesIO(a_film(kind))) as file:
             if kind == "alpha":
                 decoder = av.CodecContext.create("libvpx-vp9", "r")
-                truth = [f.to_ndarray(format="rgba") for p in file.demux(video=0) for f in decoder.decode(p if p.size else None)]
+                truth = [
+                    f.to_ndarray(format="rgba")
+                    for p in file.demux(video=0)
+                    for f in decoder.decode(p if p.size else None)
+                ]
             else:
                 truth = [f.to_ndarray(format="rgba") for f in file.decode(video=0)]
         self.assertEqual(len(truth), COUNT)
         for number in order:
             pixels = found.picture(number).pixels.astype(np.float64)
-            encoded = np.where(pixels[..., :3] <= 0.0031308, pixels[..., :3] * 12.92, 1.055 * pixels[..., :3] ** (1 / 2.4) - 0.055)
+            encoded = np.where(
+                pixels[..., :3] <= 0.0031308, pixels[..., :3] * 12.92, 1.055 * pixels[..., :3] ** (1 / 2.4) - 0.055
+            )
             np.testing.assert_allclose(encoded * 255, truth[number][..., :3], atol=0.6)
             np.testing.assert_allclose(pixels[..., 3] * 255, truth[number][..., 3], atol=0.3)
 
@@ -69,13 +75,19 @@ class Films(unittest.TestCase):
         found, facts = brought("vp9")
         (offer,) = props_of_file({**facts, "content": "a" * 32, "name": "water.webm"})
         plate = {**offer["value"], "uid": "plate", "shown": "hidden"}
-        body = {**document(one((9.0, 9.0, 0.0)), last_frame=40), "props": [plate], "frame": {"behind": "plate", "plate": "plate", "fit": "stretch"}}
+        body = {
+            **document(one((9.0, 9.0, 0.0)), last_frame=40),
+            "props": [plate],
+            "frame": {"behind": "plate", "plate": "plate", "fit": "stretch"},
+        }
         playing = Playing(read_effect(body), content=lambda _: found)
         rate = float(playing.plan.frame_rate)
         for frame in (0, 7, 19, 33):
             number = math.floor(frame / rate * RATE + 1e-6) % COUNT  # it loops
             seen = render_frame(playing, frame, RenderRequest(64, 48)).over()[24, 32, :3]
-            np.testing.assert_allclose(seen, found.picture(number).pixels[24, 32, :3].astype(float), atol=2e-3, err_msg=str(frame))
+            np.testing.assert_allclose(
+                seen, found.picture(number).pixels[24, 32, :3].astype(float), atol=2e-3, err_msg=str(frame)
+            )
 
 
 def renamed(held: dict[str, Any], name: str) -> dict[str, Any]:
@@ -90,7 +102,9 @@ class Usds(unittest.TestCase):
             op = camera.AddTransformOp()
             about = Gf.Vec3d(0, 0, 1) if up == "Z" else Gf.Vec3d(0, 1, 0)
             for code in (1, 25):
-                look = Gf.Matrix4d().SetLookAt(Gf.Vec3d(1.5 + code / 50, 2.0, 1.8) / unit, Gf.Vec3d(0.1, -0.2, 0.3) / unit, about)
+                look = Gf.Matrix4d().SetLookAt(
+                    Gf.Vec3d(1.5 + code / 50, 2.0, 1.8) / unit, Gf.Vec3d(0.1, -0.2, 0.3) / unit, about
+                )
                 op.Set(look.GetInverse(), code)
             _, facts = bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
             (offer,) = props_of_file({**facts, "content": "a" * 32, "name": "shot.usda"})
@@ -100,12 +114,21 @@ class Usds(unittest.TestCase):
                 frustum = camera.GetCamera(code).frustum
                 truth = (frustum.ComputeViewMatrix() * frustum.ComputeProjectionMatrix()).Transform(point / unit)
                 place = (point[0], point[2], -point[1]) if up == "Z" else tuple(point)
-                scene = {**document(one(place, size=0.05), frame_rate=[24, 1], last_frame=30), "props": [eye], "frame": {"camera": "eye"}}
-                seen = render_frame(Playing(read_effect(scene)), code - 1, RenderRequest(640, 360, alone=True)).light[..., 3]
+                scene = {
+                    **document(one(place, size=0.05), frame_rate=[24, 1], last_frame=30),
+                    "props": [eye],
+                    "frame": {"camera": "eye"},
+                }
+                seen = render_frame(Playing(read_effect(scene)), code - 1, RenderRequest(640, 360, alone=True)).light[
+                    ..., 3
+                ]
                 rows, columns = np.indices(seen.shape)
                 x, y = ((each * seen).sum() / seen.sum() + 0.5 for each in (columns, rows))
                 np.testing.assert_allclose(
-                    [x, y], [(truth[0] + 1) * 320, (1 - truth[1]) * 180], atol=0.6 if code != 13 else 1.5, err_msg=f"{up} {code}"
+                    [x, y],
+                    [(truth[0] + 1) * 320, (1 - truth[1]) * 180],
+                    atol=0.6 if code != 13 else 1.5,
+                    err_msg=f"{up} {code}",
                 )  # between keys the library goes straight in matrices, a camera here in angles
 
     def test_a_camera_without_a_lens_is_named(self):
@@ -137,4 +160,6 @@ class Usds(unittest.TestCase):
         _, facts = bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
         file = {**facts, "content": "a" * 32, "name": "shot.usda"}
         self.assertEqual(props_of_file(file)[0]["value"]["position"]["base"], [1.0, 3.0, -2.0])
-        self.assertEqual(props_of_file({**file, "unit": 1.0, "up": "y"})[0]["value"]["position"]["base"], [100.0, 200.0, 300.0])
+        self.assertEqual(
+            props_of_file({**file, "unit": 1.0, "up": "y"})[0]["value"]["position"]["base"], [100.0, 200.0, 300.0]
+        )

@@ -52,7 +52,10 @@ class Files(unittest.TestCase):
             np.testing.assert_allclose(data["seconds"], np.arange(5, 15) / 25)
             self.assertEqual(list(data["emitter_uid"]), ["a", "b"])
             columns = {column.name: column for column in self.clip.stored_columns()}
-            self.assertLessEqual({"key", "position", "velocity", "age", "lifespan", "size", "color", "opacity", "rotation", "stretch"}, set(columns))
+            self.assertLessEqual(
+                {"key", "position", "velocity", "age", "lifespan", "size", "color", "opacity", "rotation", "stretch"},
+                set(columns),
+            )
             for i, frame in enumerate(self.frames):
                 part = slice(data["frame_offset"][i], data["frame_offset"][i + 1])
                 for name, column in columns.items():
@@ -72,7 +75,10 @@ class Files(unittest.TestCase):
         self.assertEqual((payload["first"], payload["last"], payload["frame_rate"]), (5, 14, [25, 1]))
         self.assertEqual([each["uid"] for each in payload["emitters"]], ["a", "b"])
         units = {column["name"]: column["unit"] for column in payload["columns"]}
-        self.assertEqual([units[name] for name in ("position", "velocity", "age", "size", "rotation", "opacity")], ["m", "m/s", "s", "m", "rad", ""])
+        self.assertEqual(
+            [units[name] for name in ("position", "velocity", "age", "size", "rotation", "opacity")],
+            ["m", "m/s", "s", "m", "rad", ""],
+        )
 
     def test_no_exporter_holds_a_frame_it_was_given(self):
         for kind, exporter in EXPORTERS.items():
@@ -80,7 +86,11 @@ class Files(unittest.TestCase):
             writing.open(io.BytesIO())
             for number in (5, 6):
                 pictures = exporter.takes == "pictures"
-                frame = FramePicture(number, 0.2, np.zeros((16, 16, 4), np.float32)) if pictures else self.clip.particles(number)
+                frame = (
+                    FramePicture(number, 0.2, np.zeros((16, 16, 4), np.float32))
+                    if pictures
+                    else self.clip.particles(number)
+                )
                 array = weakref.ref(frame.pixels if pictures else frame.arrays["position"])
                 writing.frame(frame)
                 del frame
@@ -108,13 +118,17 @@ class Files(unittest.TestCase):
             at += len(frame)
             self.assertTrue(all(int(r["frame"]) == frame.number for r in part))
             for axis, name in enumerate(("position_x", "position_y", "position_z")):
-                np.testing.assert_array_equal(np.array([r[name] for r in part], np.float32), frame.arrays["position"][:, axis])
+                np.testing.assert_array_equal(
+                    np.array([r[name] for r in part], np.float32), frame.arrays["position"][:, axis]
+                )
             self.assertEqual([int(r["key"]) for r in part], [int(k) for k in frame.arrays["key"]])
         self.assertEqual(at, len(rows))
 
     def test_png_sequence_has_alpha_and_size(self):
         collected = []
-        with zipfile.ZipFile(self.bake("png", size=(64, 48), progress=lambda done, total: collected.append((done, total)))) as archive:
+        with zipfile.ZipFile(
+            self.bake("png", size=(64, 48), progress=lambda done, total: collected.append((done, total)))
+        ) as archive:
             picture = Image.open(io.BytesIO(archive.read("000012.png")))
             self.assertEqual((picture.mode, picture.size), ("RGBA", (64, 48)))
             alpha = np.asarray(picture)[..., 3]
@@ -137,7 +151,15 @@ class Files(unittest.TestCase):
                 raise Cancelled()
 
         with self.assertRaises(Cancelled):
-            bake(self.clip, "csv", 0, 50, self.folder / "never.csv", progress=lambda done, total: stop.set(), stopped=stopped)
+            bake(
+                self.clip,
+                "csv",
+                0,
+                50,
+                self.folder / "never.csv",
+                progress=lambda done, total: stop.set(),
+                stopped=stopped,
+            )
         self.assertEqual([p.name for p in self.folder.iterdir() if p.name.startswith("never")], [])
 
     def test_spans_outside_the_clip_are_refused(self):
@@ -152,8 +174,10 @@ class Files(unittest.TestCase):
 
 
 class Packets(unittest.TestCase):
-    @given(st.dictionaries(st.text(min_size=1, max_size=5), st.integers(-5, 5) | st.text(max_size=9), max_size=4), st.lists(
-        st.tuples(st.sampled_from(["<f4", "<f2", "<u2", "<u8"]), st.integers(0, 9)), max_size=4))  # fmt: skip
+    @given(
+        st.dictionaries(st.text(min_size=1, max_size=5), st.integers(-5, 5) | st.text(max_size=9), max_size=4),
+        st.lists(st.tuples(st.sampled_from(["<f4", "<f2", "<u2", "<u8"]), st.integers(0, 9)), max_size=4),
+    )
     @settings(max_examples=examples(60))
     def test_unpack_is_the_inverse_of_pack(self, header, kinds):
         header = {k: v for k, v in header.items() if k != "arrays"}
@@ -199,9 +223,22 @@ class Distributions(unittest.TestCase):
     def test_histogram_and_shares_outside_against_numpy(self):
         from kagero.core.workflows import measure
 
-        one = emitter(births__launch__speed=row(1.0), births__rate=row(900), look__size=row(1.0, {
-            "kind": "curve", "uid": "r", "source": {"kind": "age"}, "read": "live", "input": [0.2, 0.6], "output": [0, 2],
-            "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]}}))  # fmt: skip
+        one = emitter(
+            births__launch__speed=row(1.0),
+            births__rate=row(900),
+            look__size=row(
+                1.0,
+                {
+                    "kind": "curve",
+                    "uid": "r",
+                    "source": {"kind": "age"},
+                    "read": "live",
+                    "input": [0.2, 0.6],
+                    "output": [0, 2],
+                    "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]},
+                },
+            ),
+        )
         clip = playing(one)
         population = clip.frames(40)[0].population
         got = measure(clip.effect.emitters[0], clip.plan.emitters[0], population, 1.6)["responses"]["r"]

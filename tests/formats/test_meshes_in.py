@@ -72,7 +72,9 @@ class Formats(unittest.TestCase):
         face["vertex_indices"] = result.faces
         for text in (True, False):
             stream = io.BytesIO()
-            plyfile.PlyData([plyfile.PlyElement.describe(vertex, "vertex"), plyfile.PlyElement.describe(face, "face")], text=text).write(stream)
+            plyfile.PlyData(
+                [plyfile.PlyElement.describe(vertex, "vertex"), plyfile.PlyElement.describe(face, "face")], text=text
+            ).write(stream)
             mesh = read_mesh("by-plyfile.ply", stream.getvalue())
             np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(result.vertices, result.faces))
         stream = io.BytesIO()
@@ -88,11 +90,15 @@ class Formats(unittest.TestCase):
             stream = io.BytesIO()
             Image.fromarray((values * most).round().astype(depth)).save(stream, "PNG")
             read = read_picture("grey.png", stream.getvalue())
-            np.testing.assert_allclose(read.pixels[:, :, 0], linear, atol=0.006 if most == 255 else 2e-5, rtol=5e-4, err_msg=kind)
+            np.testing.assert_allclose(
+                read.pixels[:, :, 0], linear, atol=0.006 if most == 255 else 2e-5, rtol=5e-4, err_msg=kind
+            )
         light = np.random.default_rng(2).random((5, 7, 4)).astype(np.float32) * 8
         with tempfile.TemporaryDirectory() as folder:
             path = f"{folder}/light.exr"
-            channels = {name: OpenEXR.Channel(name, np.ascontiguousarray(light[:, :, k])) for k, name in enumerate("RGBA")}
+            channels = {
+                name: OpenEXR.Channel(name, np.ascontiguousarray(light[:, :, k])) for k, name in enumerate("RGBA")
+            }
             OpenEXR.File({"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage}, channels).write(path)
             with open(path, "rb") as file:
                 read = read_picture("light.exr", file.read())
@@ -113,8 +119,13 @@ class Formats(unittest.TestCase):
         """glTF 2.0, 3.9.2: roughness in green and metal in blue, as numbers; emission in sRGB; each times its factor."""
         flat = lambda *rgb: Image.fromarray(np.tile(np.array([[rgb]], np.uint8), (4, 4, 1)))
         material = trimesh.visual.material.PBRMaterial(
-            roughnessFactor=0.5, metallicFactor=0.25, emissiveFactor=[1.0, 0.5, 0.0], metallicRoughnessTexture=flat(0, 102, 51),
-            emissiveTexture=flat(188, 188, 188), baseColorFactor=[255, 255, 255, 255])  # fmt: skip
+            roughnessFactor=0.5,
+            metallicFactor=0.25,
+            emissiveFactor=[1.0, 0.5, 0.0],
+            metallicRoughnessTexture=flat(0, 102, 51),
+            emissiveTexture=flat(188, 188, 188),
+            baseColorFactor=[255, 255, 255, 255],
+        )
         quad = trimesh.Trimesh([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], [[0, 1, 2], [0, 2, 3]], process=False)
         quad.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=material)
         mesh = kept(bring("quad.glb", quad.export(file_type="glb"))[0])
@@ -127,7 +138,9 @@ class Formats(unittest.TestCase):
         reds = np.arange(12) * 20
         quads = []
         for k, red in enumerate(reds):
-            quad = trimesh.Trimesh(np.array([[0, 0, k], [1, 0, k], [1, 1, k], [0, 1, k]], float), [[0, 1, 2], [0, 2, 3]], process=False)
+            quad = trimesh.Trimesh(
+                np.array([[0, 0, k], [1, 0, k], [1, 1, k], [0, 1, k]], float), [[0, 1, 2], [0, 2, 3]], process=False
+            )
             image = Image.fromarray(np.full((2, 2, 3), [red, 0, 0], np.uint8))
             material = trimesh.visual.material.PBRMaterial(name=f"m{k}", baseColorTexture=image)
             quad.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=material)
@@ -149,19 +162,38 @@ class Formats(unittest.TestCase):
 
 def glb(nodes, arrays, *, meshes=(), animations=(), skins=(), cameras=(), materials=()) -> bytes:
     """A GLB by pygltflib, with arrays as accessors in order."""
-    kinds = {("float32", 1): ("SCALAR", 5126), ("float32", 3): ("VEC3", 5126), ("float32", 4): ("VEC4", 5126), ("float32", 2): ("VEC2", 5126),
-             ("float32", 16): ("MAT4", 5126), ("uint16", 1): ("SCALAR", 5123), ("uint16", 4): ("VEC4", 5123)}  # fmt: skip
+    kinds = {
+        ("float32", 1): ("SCALAR", 5126),
+        ("float32", 3): ("VEC3", 5126),
+        ("float32", 4): ("VEC4", 5126),
+        ("float32", 2): ("VEC2", 5126),
+        ("float32", 16): ("MAT4", 5126),
+        ("uint16", 1): ("SCALAR", 5123),
+        ("uint16", 4): ("VEC4", 5123),
+    }
     blob, views, accessors = b"", [], []
     for array in arrays:
         array = np.ascontiguousarray(array)
         width = array.shape[1] if array.ndim == 2 else 1
         name, component = kinds[str(array.dtype), width]
         views.append(pygltflib.BufferView(buffer=0, byteOffset=len(blob), byteLength=array.nbytes))
-        accessors.append(pygltflib.Accessor(bufferView=len(views) - 1, componentType=component, count=len(array), type=name))
+        accessors.append(
+            pygltflib.Accessor(bufferView=len(views) - 1, componentType=component, count=len(array), type=name)
+        )
         blob += array.tobytes() + b"\0" * (-array.nbytes % 4)
     result = pygltflib.GLTF2(
-        scene=0, scenes=[pygltflib.Scene(nodes=[0])], nodes=nodes, meshes=list(meshes), animations=list(animations), skins=list(skins),
-        cameras=list(cameras), materials=list(materials), accessors=accessors, bufferViews=views, buffers=[pygltflib.Buffer(byteLength=len(blob))])  # fmt: skip
+        scene=0,
+        scenes=[pygltflib.Scene(nodes=[0])],
+        nodes=nodes,
+        meshes=list(meshes),
+        animations=list(animations),
+        skins=list(skins),
+        cameras=list(cameras),
+        materials=list(materials),
+        accessors=accessors,
+        bufferViews=views,
+        buffers=[pygltflib.Buffer(byteLength=len(blob))],
+    )
     result.set_binary_blob(blob)
     return b"".join(result.save_to_bytes())
 
@@ -174,8 +206,12 @@ def moving(path, times, values, how) -> bytes:
     mesh = pygltflib.Mesh(primitives=[pygltflib.Primitive(attributes=attributes)])
     sampler = pygltflib.AnimationSampler(input=1, output=2, interpolation=how)
     channel = pygltflib.AnimationChannel(sampler=0, target=pygltflib.AnimationChannelTarget(node=0, path=path))
-    return glb([pygltflib.Node(mesh=0)], [TRIANGLE, np.array(times, np.float32), np.array(values, np.float32)], meshes=[mesh],
-               animations=[pygltflib.Animation(samplers=[sampler], channels=[channel])])  # fmt: skip
+    return glb(
+        [pygltflib.Node(mesh=0)],
+        [TRIANGLE, np.array(times, np.float32), np.array(values, np.float32)],
+        meshes=[mesh],
+        animations=[pygltflib.Animation(samplers=[sampler], channels=[channel])],
+    )
 
 
 class Animation(unittest.TestCase):
@@ -184,11 +220,15 @@ class Animation(unittest.TestCase):
     def test_step_linear_and_cubic_by_worked_numbers(self):
         times = np.array([0.0, 1.0, 3.0])
         values = np.array([[0.0], [2.0], [6.0]])
-        self.assertEqual([sample(times, values, "STEP", t)[0] for t in (-1, 0, 0.99, 1, 2.5, 3, 9)], [0, 0, 0, 2, 2, 6, 6])
+        self.assertEqual(
+            [sample(times, values, "STEP", t)[0] for t in (-1, 0, 0.99, 1, 2.5, 3, 9)], [0, 0, 0, 2, 2, 6, 6]
+        )
         self.assertEqual([sample(times, values, "LINEAR", t)[0] for t in (-1, 0.5, 1, 2, 9)], [0, 1, 2, 4, 6])
         # in-tangent, value, out-tangent; half way with td = 2: v0/2 + td b0/8 + v1/2 - td a1/8
         keys = np.array([[[0.0], [1.0], [3.0]], [[-2.0], [5.0], [0.0]]])
-        self.assertAlmostEqual(sample(np.array([0.0, 2.0]), keys, "CUBICSPLINE", 1.0)[0], 0.5 + 2 * 3 / 8 + 2.5 - 2 * -2 / 8)
+        self.assertAlmostEqual(
+            sample(np.array([0.0, 2.0]), keys, "CUBICSPLINE", 1.0)[0], 0.5 + 2 * 3 / 8 + 2.5 - 2 * -2 / 8
+        )
 
     def test_cubic_against_scipy_and_rotations_by_slerp(self):
         rng = np.random.default_rng(4)
@@ -204,7 +244,9 @@ class Animation(unittest.TestCase):
             ours = Rotation.from_quat(sample(np.array([0.0, 1.0]), turns.as_quat(), "LINEAR", t, True))
             self.assertLess((ours * slerp(t).inv()).magnitude(), 1e-6)
         q = np.array([0.0, 0, math.sin(0.2), math.cos(0.2)])
-        half = sample(np.array([0.0, 1.0]), np.array([q, -q * [1, 1, -1, 1]]), "LINEAR", 0.5, True)  # the short way round
+        half = sample(
+            np.array([0.0, 1.0]), np.array([q, -q * [1, 1, -1, 1]]), "LINEAR", 0.5, True
+        )  # the short way round
         self.assertAlmostEqual(abs(half[3]), 1, places=6)
 
     def test_node_animation_is_baked_to_frames(self):
@@ -214,29 +256,59 @@ class Animation(unittest.TestCase):
         for t in (0, 0.25, 0.5, 1):
             a = t * math.pi / 2
             np.testing.assert_allclose(mesh.points_at(t)[1], [math.cos(a), math.sin(a), 0], atol=2e-4)
-        np.testing.assert_allclose(mesh.velocities_at(0.5)[1], np.array([-math.sin(math.pi / 4), math.cos(math.pi / 4), 0]) * math.pi / 2, atol=0.02)
+        np.testing.assert_allclose(
+            mesh.velocities_at(0.5)[1],
+            np.array([-math.sin(math.pi / 4), math.cos(math.pi / 4), 0]) * math.pi / 2,
+            atol=0.02,
+        )
         jump = read_mesh("step.glb", moving("translation", [0, 1], [[0, 0, 0], [5, 0, 0]], "STEP"))
         self.assertEqual(jump.points_at(0.95)[0, 0], 0)
         self.assertEqual(jump.points_at(1.0)[0, 0], 5)
-        spline = moving("scale", [0, 1], [[0, 0, 0], [1, 1, 1], [0, 0, 0], [0, 0, 0], [3, 3, 3], [0, 0, 0]], "CUBICSPLINE")
+        spline = moving(
+            "scale", [0, 1], [[0, 0, 0], [1, 1, 1], [0, 0, 0], [0, 0, 0], [3, 3, 3], [0, 0, 0]], "CUBICSPLINE"
+        )
         self.assertAlmostEqual(read_mesh("s.glb", spline).points_at(0.5)[1, 0], 2, places=3)
 
     def test_a_skin_bends_with_its_joints(self):
         # two joints, the second 1 up and turning about z by a quarter; points bound half to each
         points = np.array([[0, 0, 0], [0, 1, 0], [0, 2, 0]], np.float32)
-        joints, weights = np.array([[0, 1, 0, 0]] * 3, np.uint16), np.array([[1, 0, 0, 0], [0.5, 0.5, 0, 0], [0, 1, 0, 0]], np.float32)
+        joints, weights = (
+            np.array([[0, 1, 0, 0]] * 3, np.uint16),
+            np.array([[1, 0, 0, 0], [0.5, 0.5, 0, 0], [0, 1, 0, 0]], np.float32),
+        )
         down = np.eye(4)
         down[1, 3] = -1
         bind = np.array([np.eye(4).T.ravel(), down.T.ravel()], np.float32)
         quarter = [0, 0, math.sin(math.pi / 4), math.cos(math.pi / 4)]
         attributes = pygltflib.Attributes(POSITION=0, JOINTS_0=1, WEIGHTS_0=2)
         data = glb(
-            [pygltflib.Node(children=[1, 3]), pygltflib.Node(children=[2]), pygltflib.Node(translation=[0, 1, 0]), pygltflib.Node(mesh=0, skin=0)],
-            [points, joints, weights, bind, np.array([0, 1], np.float32), np.array([[0, 0, 0, 1], quarter], np.float32)],
+            [
+                pygltflib.Node(children=[1, 3]),
+                pygltflib.Node(children=[2]),
+                pygltflib.Node(translation=[0, 1, 0]),
+                pygltflib.Node(mesh=0, skin=0),
+            ],
+            [
+                points,
+                joints,
+                weights,
+                bind,
+                np.array([0, 1], np.float32),
+                np.array([[0, 0, 0, 1], quarter], np.float32),
+            ],
             meshes=[pygltflib.Mesh(primitives=[pygltflib.Primitive(attributes=attributes)])],
             skins=[pygltflib.Skin(joints=[1, 2], inverseBindMatrices=3)],
-            animations=[pygltflib.Animation(samplers=[pygltflib.AnimationSampler(input=4, output=5)], channels=[
-                pygltflib.AnimationChannel(sampler=0, target=pygltflib.AnimationChannelTarget(node=2, path="rotation"))])])  # fmt: skip
+            animations=[
+                pygltflib.Animation(
+                    samplers=[pygltflib.AnimationSampler(input=4, output=5)],
+                    channels=[
+                        pygltflib.AnimationChannel(
+                            sampler=0, target=pygltflib.AnimationChannelTarget(node=2, path="rotation")
+                        )
+                    ],
+                )
+            ],
+        )
         with self.assertRaises(GeometryProblem):
             read_mesh("skin.glb", data)  # a line of points has no area
         mesh = read_glb(data).mesh
@@ -246,8 +318,12 @@ class Animation(unittest.TestCase):
     def test_a_camera_is_brought_in_where_it_stands(self):
         camera = pygltflib.Camera(type="perspective", perspective=pygltflib.Perspective(yfov=0.9, znear=0.1))
         attributes = pygltflib.Attributes(POSITION=0)
-        data = glb([pygltflib.Node(mesh=0, children=[1]), pygltflib.Node(name="Quay", camera=0, translation=[1, 2, 3])], [TRIANGLE],
-                   meshes=[pygltflib.Mesh(primitives=[pygltflib.Primitive(attributes=attributes)])], cameras=[camera])  # fmt: skip
+        data = glb(
+            [pygltflib.Node(mesh=0, children=[1]), pygltflib.Node(name="Quay", camera=0, translation=[1, 2, 3])],
+            [TRIANGLE],
+            meshes=[pygltflib.Mesh(primitives=[pygltflib.Primitive(attributes=attributes)])],
+            cameras=[camera],
+        )
         (found,) = read_glb(data).cameras
         self.assertEqual((found.name, round(found.field_of_view, 6)), ("Quay", 0.9))
         np.testing.assert_allclose(found.places[0][:3, 3], [1, 2, 3])
@@ -263,11 +339,18 @@ class BadFiles(unittest.TestCase):
             self.assertTrue(finding.remedy)
 
     def test_odd_meshes_that_can_be_used_are(self):
-        fin = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 -1 0\nv 0 0 1\nf 1 2 3\nf 1 2 4\nf 1 2 5\n"  # three triangles on one edge
+        fin = (
+            b"v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 -1 0\nv 0 0 1\nf 1 2 3\nf 1 2 4\nf 1 2 5\n"  # three triangles on one edge
+        )
         self.assertEqual(len(read_mesh("fin.obj", fin).faces), 3)
-        spare = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nv 9 9 9\nf 1 2 3\nf 1 1 2\n"  # a point of no triangle, a triangle without area
+        spare = (
+            b"v 0 0 0\nv 1 0 0\nv 0 1 0\nv 9 9 9\nf 1 2 3\nf 1 1 2\n"  # a point of no triangle, a triangle without area
+        )
         mesh = read_mesh("spare.obj", spare)
-        self.assertTrue(np.isfinite(mesh.normals).all() and np.isfinite(mesh.frame(mesh.at_points(np.arange(len(mesh.points))))[0]).all())
+        self.assertTrue(
+            np.isfinite(mesh.normals).all()
+            and np.isfinite(mesh.frame(mesh.at_points(np.arange(len(mesh.points))))[0]).all()
+        )
 
     def test_a_million_faces(self):
         u, v = np.meshgrid(np.linspace(0, 1, 708), np.linspace(0, 1, 708))

@@ -26,7 +26,9 @@ from tests.soak import examples
 
 def driven(text, uid="r", **more):
     """A response that adds what a formula gives: range and curve are the identity from -1000 to 1000."""
-    result = response(uid, "life", [(0.0, 0.0), (1.0, 1.0)], output=(-1000.0, 1000.0), input=(-1000.0, 1000.0), shape="linear", **more)
+    result = response(
+        uid, "life", [(0.0, 0.0), (1.0, 1.0)], output=(-1000.0, 1000.0), input=(-1000.0, 1000.0), shape="linear", **more
+    )
     return {**result, "operation": "add", "source": {"kind": "formula", "uid": f"{uid}-f", "text": text}}
 
 
@@ -45,22 +47,46 @@ class Births(unittest.TestCase):
                 self.assertLess(times[-1], stop / fps)
 
     def test_the_particle_at_a_jump_is_neither_lost_nor_doubled(self):
-        self.assertEqual(len(times_of("100 if clip_time < 0.5 or clip_time >= 1.5 else 0", 50)), 101)  # one of them at the last frame itself
+        self.assertEqual(
+            len(times_of("100 if clip_time < 0.5 or clip_time >= 1.5 else 0", 50)), 101
+        )  # one of them at the last frame itself
         self.assertEqual(len(times_of("100 if fract(clip_time) <= 0.25 else 0", 100)), 101)
         self.assertEqual(len(times_of("250 * (frame % 10 < 3)", 99)), 300)
 
-    @given(st.sampled_from(["a + b * sin(clip_time * 7)", "a * clip_time ** 2", "a * smoothstep(0.3, 1.7, clip_time)", "a * exp(-clip_time)",
-                            "b * abs(sin(3 * clip_time))", "a / (1 + clip_time)"]), st.floats(20, 400), st.floats(0.1, 1))  # fmt: skip
+    @given(
+        st.sampled_from(
+            [
+                "a + b * sin(clip_time * 7)",
+                "a * clip_time ** 2",
+                "a * smoothstep(0.3, 1.7, clip_time)",
+                "a * exp(-clip_time)",
+                "b * abs(sin(3 * clip_time))",
+                "a / (1 + clip_time)",
+            ]
+        ),
+        st.floats(20, 400),
+        st.floats(0.1, 1),
+    )
     @settings(max_examples=examples(40), deadline=None)
     def test_births_are_what_the_integral_says(self, shape, a, share):
         b = a * share
-        rate = {"sin": math.sin, "exp": math.exp, "abs": abs,
-                "smoothstep": lambda low, high, x: (t := min(max((x - low) / (high - low), 0), 1)) * t * (3 - 2 * t)}  # fmt: skip
+        rate = {
+            "sin": math.sin,
+            "exp": math.exp,
+            "abs": abs,
+            "smoothstep": lambda low, high, x: (t := min(max((x - low) / (high - low), 0), 1)) * t * (3 - 2 * t),
+        }
 
         def exact(t):
             return eval(shape, {**rate, "a": a, "b": b, "clip_time": t})  # the test's own text
 
-        times = times_of(shape.replace("a *", f"{a!r} *").replace("a /", f"{a!r} /").replace("a +", f"{a!r} +").replace("b *", f"{b!r} *"), 100)
+        times = times_of(
+            shape.replace("a *", f"{a!r} *")
+            .replace("a /", f"{a!r} /")
+            .replace("a +", f"{a!r} +")
+            .replace("b *", f"{b!r} *"),
+            100,
+        )
         total = quad(exact, 0, 4, limit=400, epsabs=1e-10)[0]
         if abs(total - round(total)) > 2e-3:
             self.assertEqual(len(times), math.ceil(total))
@@ -68,8 +94,14 @@ class Births(unittest.TestCase):
             self.assertAlmostEqual(quad(exact, 0, times[n], limit=400)[0], n, delta=2e-3)
 
     def test_births_are_spread_along_the_way_of_a_moving_emitter(self):
-        clip = playing(emitter(births__rate=row(1000), births__place__centre=formula("vec3(cos(clip_time * tau), 0, sin(clip_time * tau))", "once"),
-                               births__launch__speed=row(0.0)), frame_rate=5)  # fmt: skip
+        clip = playing(
+            emitter(
+                births__rate=row(1000),
+                births__place__centre=formula("vec3(cos(clip_time * tau), 0, sin(clip_time * tau))", "once"),
+                births__launch__speed=row(0.0),
+            ),
+            frame_rate=5,
+        )
         frame = clip.frames(10)[0].population
         x, _, z = (c.astype(float) for c in frame.position)
         np.testing.assert_allclose(np.hypot(x, z), 1, atol=1e-6)
@@ -79,7 +111,10 @@ class Births(unittest.TestCase):
     def test_a_rate_that_is_not_finite_is_replaced_and_reported_without_a_particle(self):
         clip = playing(emitter(births__rate=formula("1 / (clip_time - clip_time)")))
         self.assertGreater(len(clip.frames(20)[0].population), 0)
-        self.assertEqual((list(clip.runs[0].rate_faults.counts), clip.runs[0].rate_faults.first_key), (["births.rate"], {"births.rate": -1}))
+        self.assertEqual(
+            (list(clip.runs[0].rate_faults.counts), clip.runs[0].rate_faults.first_key),
+            (["births.rate"], {"births.rate": -1}),
+        )
 
 
 class Guards(unittest.TestCase):
@@ -111,8 +146,11 @@ class StepBefore(unittest.TestCase):
         # latched once above 0.4 m, though particles come down again
         from tests.making import with_
 
-        falls = with_(emitter(look__opacity=formula("max(previous(rows.opacity) if age > 0 else 0, step(0.4, height))")),
-                      births__launch__speed=row(3.0), forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}])  # fmt: skip
+        falls = with_(
+            emitter(look__opacity=formula("max(previous(rows.opacity) if age > 0 else 0, step(0.4, height))")),
+            births__launch__speed=row(3.0),
+            forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}],
+        )
         clip = playing(falls)
         seen: dict[int, float] = {}
         for number in range(51):
@@ -123,7 +161,10 @@ class StepBefore(unittest.TestCase):
         self.assertGreater(sum(v == 1 for v in seen.values()), 30)
 
     def test_it_closes_no_circle_and_a_circle_without_it_is_refused(self):
-        two = emitter(look__size=formula("previous(rows.opacity) * 0.1 + 0.1", uid="a"), look__opacity=formula("clamp(rows.size * 2, 0, 1)", uid="b"))
+        two = emitter(
+            look__size=formula("previous(rows.opacity) * 0.1 + 0.1", uid="a"),
+            look__opacity=formula("clamp(rows.size * 2, 0, 1)", uid="b"),
+        )
         # opacity' = 0.2 opacity + 0.2 a step, from whatever it began at: after ten steps within 0.2^10 of 0.25
         shown = playing(two).show(20)[0]
         old = shown.population.age > 0.39
@@ -151,12 +192,17 @@ class Standing(unittest.TestCase):
 
     def test_a_row_says_why_it_cannot_have_a_formula(self):
         for rows, message in [
-            ({"births__rate": formula("life * 10")}, "whole emitter"), ({"births__lifespan": formula("age + 1", "once")}, "settled at birth"),
-            ({"births__lifespan": formula("previous(rows.size)", "once")}, "no step before"), ({"births__rate": formula("previous(clip_time)")}, "no step before"),
-            ({"births__launch__speed": formula("speed", "once")}, "comes out of"), ({"births__rate": formula("dt")}, "no dt"),
-            ({"births__launch__direction": formula("life * 0", "once")}, "settled at birth"), ({"births__place__centre": formula("1", "once")}, "needs a vector"),
-            ({"look__size": formula("position")}, "needs a number"), ({"look__size": formula("lief")}, "Line 1, column 1: Nothing is called lief"),
-        ]:  # fmt: skip
+            ({"births__rate": formula("life * 10")}, "whole emitter"),
+            ({"births__lifespan": formula("age + 1", "once")}, "settled at birth"),
+            ({"births__lifespan": formula("previous(rows.size)", "once")}, "no step before"),
+            ({"births__rate": formula("previous(clip_time)")}, "no step before"),
+            ({"births__launch__speed": formula("speed", "once")}, "comes out of"),
+            ({"births__rate": formula("dt")}, "no dt"),
+            ({"births__launch__direction": formula("life * 0", "once")}, "settled at birth"),
+            ({"births__place__centre": formula("1", "once")}, "needs a vector"),
+            ({"look__size": formula("position")}, "needs a number"),
+            ({"look__size": formula("lief")}, "Line 1, column 1: Nothing is called lief"),
+        ]:
             with self.subTest(message):
                 finding = self.refused(**rows)
                 self.assertIn(message, finding.message)
@@ -166,7 +212,14 @@ class Standing(unittest.TestCase):
         from kagero.core.catalog import Links, Scope, offers
 
         effect = read_effect(
-            document(emitter(forces=[{"kind": "gravity", "uid": "g1", "strength": row(1)}, {"kind": "gravity", "uid": "g-2", "strength": row(2)}]))
+            document(
+                emitter(
+                    forces=[
+                        {"kind": "gravity", "uid": "g1", "strength": row(1)},
+                        {"kind": "gravity", "uid": "g-2", "strength": row(2)},
+                    ]
+                )
+            )
         )
         links = Links(Scope(effect.emitters[0], effect))
         names = offers(links, links.rows["look.opacity"], "live")
@@ -174,10 +227,15 @@ class Standing(unittest.TestCase):
         usable = [offer for offer in names if not offer.refused and offer.kind != "vector" and offer.kind != "colour"]
         self.assertGreater(len(usable), 25)
         text = " + ".join(f"0 * {offer.name}" for offer in usable)
-        forces = [{"kind": "gravity", "uid": "g1", "strength": row(1)}, {"kind": "gravity", "uid": "g-2", "strength": row(2)}]
+        forces = [
+            {"kind": "gravity", "uid": "g1", "strength": row(1)},
+            {"kind": "gravity", "uid": "g-2", "strength": row(2)},
+        ]
         shown = playing(emitter(look__opacity=formula(f"0.5 + {text}"), forces=forces)).show(10)[0]
         np.testing.assert_array_equal(shown.column("opacity"), np.float32(0.5))
-        self.assertIn("look.opacity", "".join(f"{o.name}look.opacity" for o in names if o.name == "opacity" and o.refused))
+        self.assertIn(
+            "look.opacity", "".join(f"{o.name}look.opacity" for o in names if o.name == "opacity" and o.refused)
+        )
 
     def test_named_steps_and_results_are_measured(self):
         clip = playing(emitter(look__size=formula("half = life / 2\nhalf + 0.1")))
@@ -213,7 +271,9 @@ class Examples(unittest.TestCase):
         for example in EXAMPLES:
             with self.subTest(example.title):
                 one = emitter(own=copy.deepcopy(own))
-                path = {"own.place.change": ("own", 0, "change")}.get(example.address) or tuple(example.address.split("."))
+                path = {"own.place.change": ("own", 0, "change")}.get(example.address) or tuple(
+                    example.address.split(".")
+                )
                 holder = one
                 for step in path[:-1]:
                     holder = holder[step]
@@ -244,12 +304,31 @@ class SharedNoise(unittest.TestCase):
         return emitter(uid, births__launch__cone=row(1.0), look__size=row(1.0, driven))
 
     def written(self, uid: str, which: str) -> dict:
-        return emitter(uid, births__launch__cone=row(1.0), look__size=written("f" + uid, f"(1 + noise(position, 0.5, 0.2{which})) / 2"))
+        return emitter(
+            uid,
+            births__launch__cone=row(1.0),
+            look__size=written("f" + uid, f"(1 + noise(position, 0.5, 0.2{which})) / 2"),
+        )
 
     def test_under_a_name_sources_and_formulas_of_all_emitters_read_the_same(self):
-        place = {"births__place__centre": row([0.3, 0.2, 0.1]), "births__launch__speed": row(0.0), "births__launch__cone": row(0.0)}
-        both = [with_(one, **place) for one in (self.noisy("a", shared="fog"), self.noisy("b", shared="fog"), self.written("c", ", noises.fog"), self.noisy("d"), self.noisy("e"),
-                                                self.written("f", ""), self.written("g", ""), self.written("h", ", noises.mist"))]  # fmt: skip
+        place = {
+            "births__place__centre": row([0.3, 0.2, 0.1]),
+            "births__launch__speed": row(0.0),
+            "births__launch__cone": row(0.0),
+        }
+        both = [
+            with_(one, **place)
+            for one in (
+                self.noisy("a", shared="fog"),
+                self.noisy("b", shared="fog"),
+                self.written("c", ", noises.fog"),
+                self.noisy("d"),
+                self.noisy("e"),
+                self.written("f", ""),
+                self.written("g", ""),
+                self.written("h", ", noises.mist"),
+            )
+        ]
         fog, other, formula, alone, another, plain, unlike, mist = (value.mean() for value in self.values(*both))
         self.assertAlmostEqual(fog, other, places=6)
         self.assertAlmostEqual(fog, formula, places=5)
@@ -273,8 +352,13 @@ class Defaults(unittest.TestCase):
             del result["read"]
             return result
 
-        one = emitter(draws=[{"kind": "uniform", "uid": "d", "name": "luck", "high": row(1.0, bare("h", "clip_time"))}], births__lifespan=row(2.0, bare("a", "draw:d")),
-                      births__launch__speed={"base": {"source": {"kind": "clip_time"}}, "responses": []}, births__rate=row(40.0, bare("b", "clip_time")), look__size=row(0.1, bare("c", "age")))  # fmt: skip
+        one = emitter(
+            draws=[{"kind": "uniform", "uid": "d", "name": "luck", "high": row(1.0, bare("h", "clip_time"))}],
+            births__lifespan=row(2.0, bare("a", "draw:d")),
+            births__launch__speed={"base": {"source": {"kind": "clip_time"}}, "responses": []},
+            births__rate=row(40.0, bare("b", "clip_time")),
+            look__size=row(0.1, bare("c", "age")),
+        )
         effect = read_effect(document(one))
         body = effect.emitters[0]
         reads = [

@@ -15,11 +15,21 @@ from kagero.core.formula import ANY, FUNCTIONS, PLAIN, Known, check, dimension_o
 from tests.soak import examples
 
 M, S, SPEED = dimension_of("m"), dimension_of("s"), dimension_of("m/s")
-NAMES = {k.name: k for k in [
-    Known("life", "number", PLAIN, "life"), Known("age", "number", S, "age"), Known("size", "number", M, "size"), Known("speed", "number", SPEED, "speed"),
-    Known("position", "vector", M, "position"), Known("velocity", "vector", SPEED, "velocity"), Known("colour", "colour", PLAIN, "colour"),
-    Known("draws.flicker", "number", PLAIN, "d"), Known("dials.height", "number", M, "h"), Known("rows.size", "number", M, "r"),
-]}  # fmt: skip
+NAMES = {
+    k.name: k
+    for k in [
+        Known("life", "number", PLAIN, "life"),
+        Known("age", "number", S, "age"),
+        Known("size", "number", M, "size"),
+        Known("speed", "number", SPEED, "speed"),
+        Known("position", "vector", M, "position"),
+        Known("velocity", "vector", SPEED, "velocity"),
+        Known("colour", "colour", PLAIN, "colour"),
+        Known("draws.flicker", "number", PLAIN, "d"),
+        Known("dials.height", "number", M, "h"),
+        Known("rows.size", "number", M, "r"),
+    ]
+}
 
 
 def first(text):
@@ -63,7 +73,7 @@ class Refusals(unittest.TestCase):
             ("import os", 1, 1, "Nothing can be imported", ""),
             ("l\u0456fe * 2", 1, 2, "is not used in formulas", "plain letters"),
             ("life ×2", 1, 6, "is not used in formulas", ""),
-        ]:  # fmt: skip
+        ]:
             with self.subTest(text):
                 problem = first(text)
                 self.assertEqual((problem.span.line, problem.span.column), (line, column), str(problem))
@@ -75,21 +85,42 @@ class Refusals(unittest.TestCase):
 
     def test_limits_on_size_depth_and_cost(self):
         for text, message in [
-            ("life + " * 700 + "life", "characters"), ("(" * 50 + "life" + ")" * 50, "brackets"), ("-" * 3000 + "life", "nested too deeply"),
-            ("+".join(["life"] * 500), "nested too deeply"), ("\n".join(f"a{i} = life" for i in range(60)), "48 lines"),
-            ("1" * 3000, "digits"), ("+".join(["noise(position)"] * 30), "operations a particle"), ("not " * 900 + "life", "nested too deeply"),
-            ("life if life else " * 200 + "life", "nested too deeply"), ("2 ** " * 500 + "2", "nested too deeply"),
-        ]:  # fmt: skip
+            ("life + " * 700 + "life", "characters"),
+            ("(" * 50 + "life" + ")" * 50, "brackets"),
+            ("-" * 3000 + "life", "nested too deeply"),
+            ("+".join(["life"] * 500), "nested too deeply"),
+            ("\n".join(f"a{i} = life" for i in range(60)), "48 lines"),
+            ("1" * 3000, "digits"),
+            ("+".join(["noise(position)"] * 30), "operations a particle"),
+            ("not " * 900 + "life", "nested too deeply"),
+            ("life if life else " * 200 + "life", "nested too deeply"),
+            ("2 ** " * 500 + "2", "nested too deeply"),
+        ]:
             with self.subTest(text[:20]):
                 self.assertIn(message, first(text).message)
 
     def test_units_are_worked_out_and_their_mixing_is_remarked(self):
-        for text, unit in [("speed * age", "m"), ("size / age", "m/s"), ("sqrt(size * size)", "m"), ("velocity / age", "m/s²"), ("size + 2", "m"),
-                           ("1 / age", "/s"), ("size ** 3", "m³"), ("normalize(velocity)", ""), ("mix(size, dials.height, life)", "m"),
-                           ("remap(age, 0, 2, 0.1, size)", "m"), ("size if age > 1 else 0", "m"), ("dot(velocity, velocity)", "m²/s²")]:  # fmt: skip
+        for text, unit in [
+            ("speed * age", "m"),
+            ("size / age", "m/s"),
+            ("sqrt(size * size)", "m"),
+            ("velocity / age", "m/s²"),
+            ("size + 2", "m"),
+            ("1 / age", "/s"),
+            ("size ** 3", "m³"),
+            ("normalize(velocity)", ""),
+            ("mix(size, dials.height, life)", "m"),
+            ("remap(age, 0, 2, 0.1, size)", "m"),
+            ("size if age > 1 else 0", "m"),
+            ("dot(velocity, velocity)", "m²/s²"),
+        ]:
             formula = check(text, NAMES)
             self.assertEqual((dimension_text(formula.result.unit), formula.remarks), (unit, ()), text)
-        for text in ("position.x * 40 + age * 8", "size * 2 < age", "0.5 * age + 3 * speed"):  # such numbers bring a unit of their own
+        for text in (
+            "position.x * 40 + age * 8",
+            "size * 2 < age",
+            "0.5 * age + 3 * speed",
+        ):  # such numbers bring a unit of their own
             self.assertEqual(check(text, NAMES).remarks, (), text)
         formula = check("size + age", NAMES)
         self.assertIn("m and s", formula.remarks[0].message)
@@ -97,8 +128,15 @@ class Refusals(unittest.TestCase):
         self.assertEqual(check("2 + 3", NAMES).result.unit, ANY)
 
     def test_kinds(self):
-        for text, kind in [("life > 0.5", "truth"), ("position * 2", "vector"), ("colour * life", "colour"), ("position.x", "number"),
-                           ("vec3(1)", "vector"), ("(life > 0) + 1", "number"), ("colour if life else vec3(1)", "vector")]:  # fmt: skip
+        for text, kind in [
+            ("life > 0.5", "truth"),
+            ("position * 2", "vector"),
+            ("colour * life", "colour"),
+            ("position.x", "number"),
+            ("vec3(1)", "vector"),
+            ("(life > 0) + 1", "number"),
+            ("colour if life else vec3(1)", "vector"),
+        ]:
             self.assertEqual(check(text, NAMES).result.kind, kind, text)
 
 
@@ -110,20 +148,95 @@ class Names(unittest.TestCase):
 
     def test_names_in_a_text_are_found_where_they_stand_but_not_in_comments(self):
         text = "draws.a + rows . size # draws.b\n+ my_draws.c + x.draws.d + own.e.x"
-        self.assertEqual([(name, text[start:end]) for name, start, end in names_in(text)],
-                         [("draws.a", "draws.a"), ("rows.size", "rows . size"), ("own.e", "own.e")])  # fmt: skip
+        self.assertEqual(
+            [(name, text[start:end]) for name, start, end in names_in(text)],
+            [("draws.a", "draws.a"), ("rows.size", "rows . size"), ("own.e", "own.e")],
+        )
 
 
 BUDGET_CALLS, CALLS_A_CHARACTER, BUDGET_BYTES = 6000, 24, 48 * 1024 * 1024
-WORDS = [*NAMES, *FUNCTIONS, "__import__", "__class__", "__globals__", "eval", "exec", "open", "lambda", "lambda: 0", "yield", "await", "import os", "class A: pass",
-         "(", ")", "[", "]", "{", "}", ",", ":", ".", "=", "==", "**", "*", "//", "-", "+", "not", "and", "or", "if", "else", "for", "in", "is", "while", "@", "~", "\\",
-         "9" * 500, "1e308", "0x" + "f" * 300, "1j", "\"", "'", "'''", "f'{life}'", "b'x'", "#", "\n", "\t", "\r", "\0", "\u202e", "𝒍ife", "é", "…", "\N{KELVIN SIGN}",
-         "()", "(((((((", ")))))", "2**2**2**2", "10**10**10", "(lambda: 0)()", "().__class__.__bases__", "*life", "**life", "life:=1", "1if 1else 1"]  # fmt: skip
+WORDS = [
+    *NAMES,
+    *FUNCTIONS,
+    "__import__",
+    "__class__",
+    "__globals__",
+    "eval",
+    "exec",
+    "open",
+    "lambda",
+    "lambda: 0",
+    "yield",
+    "await",
+    "import os",
+    "class A: pass",
+    "(",
+    ")",
+    "[",
+    "]",
+    "{",
+    "}",
+    ",",
+    ":",
+    ".",
+    "=",
+    "==",
+    "**",
+    "*",
+    "//",
+    "-",
+    "+",
+    "not",
+    "and",
+    "or",
+    "if",
+    "else",
+    "for",
+    "in",
+    "is",
+    "while",
+    "@",
+    "~",
+    "\\",
+    "9" * 500,
+    "1e308",
+    "0x" + "f" * 300,
+    "1j",
+    '"',
+    "'",
+    "'''",
+    "f'{life}'",
+    "b'x'",
+    "#",
+    "\n",
+    "\t",
+    "\r",
+    "\0",
+    "\u202e",
+    "𝒍ife",
+    "é",
+    "…",
+    "\N{KELVIN SIGN}",
+    "()",
+    "(((((((",
+    ")))))",
+    "2**2**2**2",
+    "10**10**10",
+    "(lambda: 0)()",
+    "().__class__.__bases__",
+    "*life",
+    "**life",
+    "life:=1",
+    "1if 1else 1",
+]
 
 
 class Fuzz(unittest.TestCase):
-    @given(st.text(max_size=200) | st.lists(st.sampled_from(WORDS) | st.text(max_size=3), max_size=60).map(" ".join)
-           | st.lists(st.sampled_from(WORDS), max_size=400).map("".join))  # fmt: skip
+    @given(
+        st.text(max_size=200)
+        | st.lists(st.sampled_from(WORDS) | st.text(max_size=3), max_size=60).map(" ".join)
+        | st.lists(st.sampled_from(WORDS), max_size=400).map("".join)
+    )
     @settings(max_examples=examples(1500), deadline=None)
     @example("(" * 4000)
     @example("-" * 4000)
@@ -151,6 +264,16 @@ class Fuzz(unittest.TestCase):
             self.assertLessEqual(problem.span.line, len(re.split("\r\n|\r|\n", text)))
 
     def test_nothing_in_a_formula_is_ever_called(self):
-        for text in ("__import__('os').system('true')", "().__class__", "open('/etc/passwd')", "life.__class__", "sin.__globals__", "[x for x in ()]",
-                     "(lambda: 1)()", "eval('1')", "exec('1')", "print(1)"):  # fmt: skip
+        for text in (
+            "__import__('os').system('true')",
+            "().__class__",
+            "open('/etc/passwd')",
+            "life.__class__",
+            "sin.__globals__",
+            "[x for x in ()]",
+            "(lambda: 1)()",
+            "eval('1')",
+            "exec('1')",
+            "print(1)",
+        ):
             self.assertIsNone(check(text, NAMES).result, text)

@@ -21,7 +21,9 @@ from tests.soak import examples
 
 TOGETHER = 10  # formulas compiled as one program
 WIDTH = machine.widths()[-1]
-values_of = st.sampled_from([0.0, -0.0, 1.0, -1.0, 0.5, 2.0, 1e-30, -3e38, 3e38, math.inf, -math.inf, math.nan]) | st.floats(-20, 20, width=32)
+values_of = st.sampled_from(
+    [0.0, -0.0, 1.0, -1.0, 0.5, 2.0, 1e-30, -3e38, 3e38, math.inf, -math.inf, math.nan]
+) | st.floats(-20, 20, width=32)
 
 
 @cache
@@ -63,42 +65,76 @@ def formulas(draw: Any) -> str:
 def expression(kind: str, depth: int, steps: tuple[tuple[str, str], ...]) -> Any:
     mine = [name for name, of in steps if of == kind]
     if kind == "number":
-        leaf = st.sampled_from([*NUMBERS, *mine, "p.x", "q.z", "pi"]) | st.integers(0, 9).map(str) | st.sampled_from(["0.5", "0.25", "1e-3", "2.75"])
+        leaf = (
+            st.sampled_from([*NUMBERS, *mine, "p.x", "q.z", "pi"])
+            | st.integers(0, 9).map(str)
+            | st.sampled_from(["0.5", "0.25", "1e-3", "2.75"])
+        )
     else:
         leaf = st.sampled_from([*VECTORS, *mine])
     if depth == 0:
         return leaf
-    n, v, same = (lambda d=depth - 1: expression("number", d, steps)), (lambda d=depth - 1: expression("vector", d, steps)), None
+    n, v, same = (
+        (lambda d=depth - 1: expression("number", d, steps)),
+        (lambda d=depth - 1: expression("vector", d, steps)),
+        None,
+    )
     same = expression(kind, depth - 1, steps)
-    joined = st.tuples(same, st.sampled_from(["+", "-", "*", "/", "%", "//"]), same).map(lambda t: f"({t[0]} {t[1]} {t[2]})")
-    one = st.tuples(st.sampled_from(["abs", "sign", "floor", "ceil", "trunc", "round", "fract", "sqrt", "inversesqrt", "radians", *LIBRARY]), same)
+    joined = st.tuples(same, st.sampled_from(["+", "-", "*", "/", "%", "//"]), same).map(
+        lambda t: f"({t[0]} {t[1]} {t[2]})"
+    )
+    one = st.tuples(
+        st.sampled_from(
+            ["abs", "sign", "floor", "ceil", "trunc", "round", "fract", "sqrt", "inversesqrt", "radians", *LIBRARY]
+        ),
+        same,
+    )
     called = one.map(lambda t: f"{t[0]}({t[1]})")
     several = st.one_of(
-        st.tuples(same, same).map(lambda t: f"min({t[0]}, {t[1]})"), st.tuples(same, same, same).map(lambda t: f"max({t[0]}, {t[1]}, {t[2]})"),
-        st.tuples(same, n(), n()).map(lambda t: f"clamp({t[0]}, {t[1]}, {t[2]})"), st.tuples(same, same, n()).map(lambda t: f"mix({t[0]}, {t[1]}, {t[2]})"),
-        st.tuples(n(), n(), same).map(lambda t: f"smoothstep({t[0]}, {t[1]}, {t[2]})"), st.tuples(n(), same).map(lambda t: f"step({t[0]}, {t[1]})"),
-        st.tuples(same, n(0), n(0), n(0), n(0)).map(lambda t: f"remap({', '.join(t)})"), st.tuples(same, same).map(lambda t: f"mod({t[0]}, {t[1]})"),
-        st.tuples(same, st.sampled_from(["2", "3", "0.5", "1", "1.5", "a"])).map(lambda t: f"({t[0]}) ** {t[1]}"), same.map(lambda t: f"(-{t})"),
-    )  # fmt: skip
+        st.tuples(same, same).map(lambda t: f"min({t[0]}, {t[1]})"),
+        st.tuples(same, same, same).map(lambda t: f"max({t[0]}, {t[1]}, {t[2]})"),
+        st.tuples(same, n(), n()).map(lambda t: f"clamp({t[0]}, {t[1]}, {t[2]})"),
+        st.tuples(same, same, n()).map(lambda t: f"mix({t[0]}, {t[1]}, {t[2]})"),
+        st.tuples(n(), n(), same).map(lambda t: f"smoothstep({t[0]}, {t[1]}, {t[2]})"),
+        st.tuples(n(), same).map(lambda t: f"step({t[0]}, {t[1]})"),
+        st.tuples(same, n(0), n(0), n(0), n(0)).map(lambda t: f"remap({', '.join(t)})"),
+        st.tuples(same, same).map(lambda t: f"mod({t[0]}, {t[1]})"),
+        st.tuples(same, st.sampled_from(["2", "3", "0.5", "1", "1.5", "a"])).map(lambda t: f"({t[0]}) ** {t[1]}"),
+        same.map(lambda t: f"(-{t})"),
+    )
     condition = st.one_of(
         st.tuples(n(), st.sampled_from(["<", "<=", ">", ">=", "==", "!="]), n()).map(lambda t: f"{t[0]} {t[1]} {t[2]}"),
-        st.tuples(n(0), n(0), n(0)).map(lambda t: f"{t[0]} < {t[1]} <= {t[2]}"), st.tuples(n(0), n(0)).map(lambda t: f"{t[0]} and not {t[1]}"),
+        st.tuples(n(0), n(0), n(0)).map(lambda t: f"{t[0]} < {t[1]} <= {t[2]}"),
+        st.tuples(n(0), n(0)).map(lambda t: f"{t[0]} and not {t[1]}"),
         st.tuples(n(0), n(0), n(0)).map(lambda t: f"{t[0]} or {t[1]} > {t[2]}"),
-    )  # fmt: skip
+    )
     choice = st.tuples(same, condition, same).map(lambda t: f"({t[0]} if {t[1]} else {t[2]})")
     if kind == "number":
-        own = st.one_of(v().map(lambda t: f"length({t})"), st.tuples(v(), v()).map(lambda t: f"dot({t[0]}, {t[1]})"), v().map(lambda t: f"({t}).y"),
-                        st.tuples(v(), v()).map(lambda t: f"distance({t[0]}, {t[1]})"), st.tuples(n(), n()).map(lambda t: f"atan({t[0]}, {t[1]})"),
-                        condition.map(lambda t: f"({t})"))  # fmt: skip
+        own = st.one_of(
+            v().map(lambda t: f"length({t})"),
+            st.tuples(v(), v()).map(lambda t: f"dot({t[0]}, {t[1]})"),
+            v().map(lambda t: f"({t}).y"),
+            st.tuples(v(), v()).map(lambda t: f"distance({t[0]}, {t[1]})"),
+            st.tuples(n(), n()).map(lambda t: f"atan({t[0]}, {t[1]})"),
+            condition.map(lambda t: f"({t})"),
+        )
     else:
-        own = st.one_of(st.tuples(n(), n(), n()).map(lambda t: f"vec3({', '.join(t)})"), n().map(lambda t: f"vec3({t})"),
-                        v().map(lambda t: f"normalize({t})"), st.tuples(v(), v()).map(lambda t: f"cross({t[0]}, {t[1]})"),
-                        st.tuples(v(), v()).map(lambda t: f"reflect({t[0]}, {t[1]})"), st.tuples(n(), v()).map(lambda t: f"({t[0]} * {t[1]})"))  # fmt: skip
+        own = st.one_of(
+            st.tuples(n(), n(), n()).map(lambda t: f"vec3({', '.join(t)})"),
+            n().map(lambda t: f"vec3({t})"),
+            v().map(lambda t: f"normalize({t})"),
+            st.tuples(v(), v()).map(lambda t: f"cross({t[0]}, {t[1]})"),
+            st.tuples(v(), v()).map(lambda t: f"reflect({t[0]}, {t[1]})"),
+            st.tuples(n(), v()).map(lambda t: f"({t[0]} * {t[1]})"),
+        )
     return st.one_of(leaf, joined, called, several, choice, own)
 
 
 class Meaning(unittest.TestCase):
-    @given(st.lists(formulas(), min_size=TOGETHER, max_size=TOGETHER), st.lists(st.lists(values_of, min_size=9, max_size=9), min_size=1, max_size=3))
+    @given(
+        st.lists(formulas(), min_size=TOGETHER, max_size=TOGETHER),
+        st.lists(st.lists(values_of, min_size=9, max_size=9), min_size=1, max_size=3),
+    )
     @settings(max_examples=examples(120), deadline=None, suppress_health_check=list(HealthCheck))
     def test_an_interpreter_and_both_engines_agree(self, texts, data):
         program, values = written(texts)

@@ -69,7 +69,9 @@ class Kept(unittest.TestCase):
     def run_in(self, where: Path) -> str:
         """Return the answers, the signatures that an import compiled, and how often each of two kernels was compiled."""
         env = {**os.environ, "KAGERO_KERNELS": str(self.cache), "PYTHONDONTWRITEBYTECODE": "1"}
-        return subprocess.run([sys.executable, "-c", CALL], cwd=where, env=env, check=True, capture_output=True, text=True).stdout.strip()
+        return subprocess.run(
+            [sys.executable, "-c", CALL], cwd=where, env=env, check=True, capture_output=True, text=True
+        ).stdout.strip()
 
     def test_what_was_compiled_serves_any_copy_and_an_edited_callee_compiles_its_callers_anew(self):
         here = self.root / "here"
@@ -101,8 +103,14 @@ class Kept(unittest.TestCase):
         self.assertEqual(self.run_in(here), "(12.0, 1.5) [] 1 1")
 
     def test_of_processes_that_begin_together_one_compiles_and_the_others_wait(self):
-        here, env = self.root / "here", {**os.environ, "KAGERO_KERNELS": str(self.cache), "PYTHONDONTWRITEBYTECODE": "1"}
-        begun = [subprocess.Popen([sys.executable, "-c", CALL], cwd=here, env=env, stdout=subprocess.PIPE, text=True) for _ in range(3)]
+        here, env = (
+            self.root / "here",
+            {**os.environ, "KAGERO_KERNELS": str(self.cache), "PYTHONDONTWRITEBYTECODE": "1"},
+        )
+        begun = [
+            subprocess.Popen([sys.executable, "-c", CALL], cwd=here, env=env, stdout=subprocess.PIPE, text=True)
+            for _ in range(3)
+        ]
         answers = [process.communicate()[0].split() for process in begun]
         self.assertEqual([each[:2] for each in answers], [["(12.0,", "1.5)"]] * 3)
         self.assertEqual([sum(int(each[k]) for each in answers) for k in (3, 4)], [1, 1])
@@ -127,9 +135,17 @@ class Reached(unittest.TestCase):
         """Against Python's own parser, wherever an import stands and however it is laid out."""
         found = {}
         for path in compiled.SOURCES.glob("*.py"):
-            imports = [each for each in ast.walk(ast.parse(path.read_text())) if isinstance(each, ast.ImportFrom) and each.level]
+            imports = [
+                each
+                for each in ast.walk(ast.parse(path.read_text()))
+                if isinstance(each, ast.ImportFrom) and each.level
+            ]
             self.assertTrue(all(each.level == 1 for each in imports), path.name)
-            found[path.stem] = {name for each in imports for name in ([each.module] if each.module else [alias.name for alias in each.names])}
+            found[path.stem] = {
+                name
+                for each in imports
+                for name in ([each.module] if each.module else [alias.name for alias in each.names])
+            }
         for name in found:
             reached, ahead = {name}, [name]
             while ahead:
@@ -205,7 +221,9 @@ class Ready(unittest.TestCase):
             called = [k for k in compiled.kernels() if id(k) not in within]
             print(len(called), [k.py_func.__name__ for k in called if len(k.signatures) < max(1, len(k.declared))])
         """
-        message = subprocess.run([sys.executable, "-c", textwrap.dedent(text)], check=True, capture_output=True, text=True).stdout.split(" ", 1)
+        message = subprocess.run(
+            [sys.executable, "-c", textwrap.dedent(text)], check=True, capture_output=True, text=True
+        ).stdout.split(" ", 1)
         self.assertGreater(int(message[0]), 50)
         self.assertEqual(message[1].strip(), "[]")
 

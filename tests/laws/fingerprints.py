@@ -60,7 +60,10 @@ def pictures(playing: Playing) -> Iterator[tuple[int, np.ndarray]]:
     """Yield the numbers of two frames and their pictures, (HEIGHT, WIDTH, 4) float32."""
     first, last = playing.plan.first_frame, playing.plan.last_frame
     for number in (first + (last - first) // 3, first + (last - first) * 2 // 3):
-        yield number, np.ascontiguousarray(render_frame(playing, number, RenderRequest(WIDTH, HEIGHT)).over(), np.float32)
+        yield (
+            number,
+            np.ascontiguousarray(render_frame(playing, number, RenderRequest(WIDTH, HEIGHT)).over(), np.float32),
+        )
 
 
 def fingerprint(path: Path, kept: Path | None = None) -> dict[str, str]:
@@ -97,7 +100,12 @@ def main() -> int:
         KEPT.write_text(json.dumps({"here": here(), "effects": collected}, indent=1) + "\n")
         return 0
     before = stored()["effects"]
-    differ = [f"{stem}: {name}" for stem, each in collected.items() for name, value in each.items() if before.get(stem, {}).get(name) != value]
+    differ = [
+        f"{stem}: {name}"
+        for stem, each in collected.items()
+        for name, value in each.items()
+        if before.get(stem, {}).get(name) != value
+    ]
     print("\n".join(differ) if differ else f"all {len(collected)} effects as before")
     return 1 if differ else 0
 

@@ -45,7 +45,9 @@ class Ceiling(PushPart):
 def under(uid: str = "one", level: float = 0.3, **changes: Any) -> dict[str, Any]:
     """Return an emitter whose particles rise at 1 to 2 m/s and end at a level, or of age."""
     speed = row(1.0, response("s", "draw:d1", [(0.0, 0.0), (1.0, 1.0)], operation="add", read="once"))
-    return emitter(uid, forces=[{"kind": "ceiling", "uid": "c", "level": row(level)}], births__launch__speed=speed, **changes)
+    return emitter(
+        uid, forces=[{"kind": "ceiling", "uid": "c", "level": row(level)}], births__launch__speed=speed, **changes
+    )
 
 
 def events_of(playing_: Playing, index: int, what: int) -> dict[int, float]:
@@ -64,7 +66,9 @@ class BirthsAndEnds(unittest.TestCase):
 
     @given(st.floats(0.05, 0.9), st.floats(0.1, 0.8), st.integers(1, 3), st.integers(0, 9))
     @settings(max_examples=12, deadline=None)
-    def test_who_lives_at_a_frame_are_those_born_and_not_ended(self, level: float, lifespan: float, substeps: int, run_up: int):
+    def test_who_lives_at_a_frame_are_those_born_and_not_ended(
+        self, level: float, lifespan: float, substeps: int, run_up: int
+    ):
         clip = playing(under(level=level, births__lifespan=row(lifespan)), substeps=substeps, run_up=run_up)
         born, ended = events_of(clip, 0, BORN), events_of(clip, 0, ENDED)
         for number in range(LAST + 1):
@@ -81,7 +85,9 @@ class BirthsAndEnds(unittest.TestCase):
             with forced(choice):
                 clip = playing(under(level=0.3))
                 everybody = playing(under(level=99.0))
-                speed = {k: float(v) for n in range(0, LAST + 1, 5) for k, v in zip(*_speeds(everybody, n), strict=True)}
+                speed = {
+                    k: float(v) for n in range(0, LAST + 1, 5) for k, v in zip(*_speeds(everybody, n), strict=True)
+                }
                 born, ended = events_of(clip, 0, BORN), events_of(clip, 0, ENDED)
                 self.assertGreater(len(ended), 20)
                 for key, time in ended.items():
@@ -108,4 +114,6 @@ def _speeds(result: Playing, number: int) -> tuple[list[int], list[float]]:
 
 def _births(born: float, end: float, last: float) -> list[float]:
     """Return the births of a parent: at once, then evenly while it lives, up to a frame and in it."""
-    return [time for n in range(int((last - born) * RATE) + 2) if (time := born + n / RATE) < end and time <= last + 1e-9]
+    return [
+        time for n in range(int((last - born) * RATE) + 2) if (time := born + n / RATE) < end and time <= last + 1e-9
+    ]

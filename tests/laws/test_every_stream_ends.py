@@ -22,23 +22,49 @@ from tests.soak import examples
 LAST = 6
 extreme = st.one_of(st.sampled_from([0.0, 1.0, -1.0, 1e-30, -1e9, 1e9, 1e-6, 0.5]), st.floats(-1e6, 1e6))
 source = st.sampled_from(
-    [{"kind": kind} for kind in ("age", "life", "speed", "lifespan", "number", "clip_time", "height", "size")] + [{"kind": "draw", "draw": "d"}]
+    [{"kind": kind} for kind in ("age", "life", "speed", "lifespan", "number", "clip_time", "height", "size")]
+    + [{"kind": "draw", "draw": "d"}]
 )
 row_name = st.sampled_from(
-    ["look.size", "look.opacity", "births.keep", "births.lifespan", "births.launch.speed", "motion.spin", "births.rate", "births.mass"]
+    [
+        "look.size",
+        "look.opacity",
+        "births.keep",
+        "births.lifespan",
+        "births.launch.speed",
+        "motion.spin",
+        "births.rate",
+        "births.mass",
+    ]
 )
 
 
 @st.composite
 def responses(draw, uid: str):
     kind = draw(st.sampled_from(["curve", "curve", "ratio"]))
-    fields = {"kind": kind, "uid": uid, "source": draw(source), "read": draw(st.sampled_from(["once", "live"])), "operation": draw(st.sampled_from(["multiply", "add", "set", "at_most", "at_least"])),
-            "amount": draw(st.sampled_from([1.0, 0.0, 0.3]))}  # fmt: skip
+    fields = {
+        "kind": kind,
+        "uid": uid,
+        "source": draw(source),
+        "read": draw(st.sampled_from(["once", "live"])),
+        "operation": draw(st.sampled_from(["multiply", "add", "set", "at_most", "at_least"])),
+        "amount": draw(st.sampled_from([1.0, 0.0, 0.3])),
+    }
     if kind == "ratio":
         return fields | {"reference": draw(extreme), "power": draw(st.sampled_from([-8.0, -1.0, 0.5, 8.0]))}
-    return fields | {"input": [draw(extreme), draw(extreme)], "output": [draw(extreme), draw(extreme)], "exponent": draw(st.sampled_from([-16.0, -1.0, 0.0, 0.3, 16.0])),
-                   "shift": draw(st.sampled_from([0.0, 0.5, -3.0])), "beyond": draw(st.sampled_from(["hold", "repeat", "mirror"])),
-                   "curve": {"keys": [{"x": 0, "y": draw(st.floats(-1, 2)), "shape": "smooth"}, {"x": 1, "y": draw(st.floats(-1, 2)), "shape": "linear"}]}}  # fmt: skip
+    return fields | {
+        "input": [draw(extreme), draw(extreme)],
+        "output": [draw(extreme), draw(extreme)],
+        "exponent": draw(st.sampled_from([-16.0, -1.0, 0.0, 0.3, 16.0])),
+        "shift": draw(st.sampled_from([0.0, 0.5, -3.0])),
+        "beyond": draw(st.sampled_from(["hold", "repeat", "mirror"])),
+        "curve": {
+            "keys": [
+                {"x": 0, "y": draw(st.floats(-1, 2)), "shape": "smooth"},
+                {"x": 1, "y": draw(st.floats(-1, 2)), "shape": "linear"},
+            ]
+        },
+    }
 
 
 def put(one: dict, address: str, base, collected: list) -> None:
@@ -47,7 +73,11 @@ def put(one: dict, address: str, base, collected: list) -> None:
     for part in direction:
         target = target.setdefault(part, {})
     before = target.get(last) or row(1.0)
-    target[last] = {**before, "responses": [*before.get("responses", []), *collected]} if base is None else {**row(base), "responses": collected}
+    target[last] = (
+        {**before, "responses": [*before.get("responses", []), *collected]}
+        if base is None
+        else {**row(base), "responses": collected}
+    )
 
 
 @st.composite
@@ -61,7 +91,12 @@ def documents(draw):
     if draw(st.booleans()):
         put(one, draw(row_name), None, [])
         one["look"]["opacity"] = written(
-            "f", draw(st.sampled_from(["1 / (age - age)", "sqrt(age - 9)", "1e30 * 1e30", "log(life)", "age", "speed / 0", "0 ** -1"]))
+            "f",
+            draw(
+                st.sampled_from(
+                    ["1 / (age - age)", "sqrt(age - 9)", "1e30 * 1e30", "log(life)", "age", "speed / 0", "0 ** -1"]
+                )
+            ),
         )
     if draw(st.booleans()):
         one["look"]["colour"] = row([1.0, 0.5, 0.2], gradient("g", "life", [(0, (0, 0, 0)), (1, (1, 1, 1))]))
@@ -70,8 +105,24 @@ def documents(draw):
 
 def kept_with_a_negative_exponent():
     one = emitter(draws=[{"kind": "uniform", "uid": "d", "name": "luck", "low": row(0.0), "high": row(1.0)}])
-    put(one, "births.keep", None, [{"kind": "curve", "uid": "r", "source": {"kind": "draw", "draw": "d"}, "read": "once", "operation": "multiply", "input": [0.6, 1], "output": [0, 1], "exponent": -1,
-                                   "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]}}])  # fmt: skip
+    put(
+        one,
+        "births.keep",
+        None,
+        [
+            {
+                "kind": "curve",
+                "uid": "r",
+                "source": {"kind": "draw", "draw": "d"},
+                "read": "once",
+                "operation": "multiply",
+                "input": [0.6, 1],
+                "output": [0, 1],
+                "exponent": -1,
+                "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]},
+            }
+        ],
+    )
     return document(one, last_frame=LAST)
 
 

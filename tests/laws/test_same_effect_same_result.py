@@ -47,7 +47,11 @@ class SameBytes(unittest.TestCase):
         plan = clip.plan.emitters[0]
         inputs = frame_inputs(frame.population, 1.6)
         step_inputs = {**inputs, "middle": 1.58, "dt": np.full(len(frame.population), 0.04, np.float32)}
-        for program, given_ in ((plan.step, step_inputs), (plan.looks[0].program, inputs), (plan.probe.program, inputs)):
+        for program, given_ in (
+            (plan.step, step_inputs),
+            (plan.looks[0].program, inputs),
+            (plan.probe.program, inputs),
+        ):
             whole = prepare(program).run(plan.values, given_, len(frame.population))
             for block in (1, 7, 64, 100):
                 parts = prepare(program).run(plan.values, given_, len(frame.population), block=block)
@@ -71,21 +75,30 @@ class SameBytes(unittest.TestCase):
         nought)."""
         one = with_(rich(), **({} if faulty else {"motion__spin": row(1.0)}))
         if ending:
-            one["ending"] = {"where": row(0.0, response("low", "height", [(0, 1), (1, 0)], input=(0.9, 1.1), operation="add"))}
+            one["ending"] = {
+                "where": row(0.0, response("low", "height", [(0, 1), (1, 0)], input=(0.9, 1.1), operation="add"))
+            }
         clip = playing(one, substeps=substeps)
-        alone, shared = (EmitterRun(clip.plan, clip.plan.emitters[0], FrameStore(), replace(clip.engine, threads=n)) for n in (1, threads))
+        alone, shared = (
+            EmitterRun(clip.plan, clip.plan.emitters[0], FrameStore(), replace(clip.engine, threads=n))
+            for n in (1, threads)
+        )
         for number in (11, 12, 30, 50):
             other = alone.frame(number)
             with patch.multiple(step, WORTH_IT=20, APIECE=20, BLOCK=block):
                 mine = shared.frame(number)
                 self.assertEqual(mine.to_bytes(), other.to_bytes(), number)
-                self.assertEqual((mine.faults.counts, mine.faults.first_key), (other.faults.counts, other.faults.first_key))
+                self.assertEqual(
+                    (mine.faults.counts, mine.faults.first_key), (other.faults.counts, other.faults.first_key)
+                )
         self.assertEqual(faulty, bool(other.faults.counts))
 
 
 class NothingElseIsReshuffled(unittest.TestCase):
     def setUp(self):
-        self.other = emitter("other", births__place={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([1.0, 1.0, 1.0])})
+        self.other = emitter(
+            "other", births__place={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([1.0, 1.0, 1.0])}
+        )
         self.before = playing(rich(), self.other)
 
     def test_a_higher_rate_keeps_everybodys_draws_and_other_emitters(self):
@@ -113,7 +126,9 @@ class NothingElseIsReshuffled(unittest.TestCase):
 
     def test_renaming_or_adding_a_draw_changes_nothing(self):
         draws = rich()["draws"]
-        changed = rich(draws=[{"uid": "d0", "name": "new", "kind": "uniform"}, {**draws[0], "name": "renamed"}, *draws[1:]])
+        changed = rich(
+            draws=[{"uid": "d0", "name": "new", "kind": "uniform"}, {**draws[0], "name": "renamed"}, *draws[1:]]
+        )
         self.assertEqual(frame_bytes(self.before, 30), frame_bytes(playing(changed, self.other), 30))
 
     def test_names_order_of_emitters_and_length_change_nothing(self):
@@ -136,7 +151,12 @@ class Births(unittest.TestCase):
         births = []
         for substeps in (1, 2, 5):
             run = playing(rich(), substeps=substeps).runs[0]
-            births.append([run.frame(n).population.birth_time.tobytes() + run.frame(n).population.key.tobytes() for n in range(0, 51, 5)])
+            births.append(
+                [
+                    run.frame(n).population.birth_time.tobytes() + run.frame(n).population.key.tobytes()
+                    for n in range(0, 51, 5)
+                ]
+            )
         self.assertEqual(births[0], births[1])
         self.assertEqual(births[0], births[2])
 
@@ -153,7 +173,9 @@ class Births(unittest.TestCase):
 
     def test_newborns_are_placed_at_their_exact_time_and_moved_by_the_rest_of_the_step(self):
         population = playing(emitter(births__rate=row(333), births__lifespan=row(10))).frames(20)[0].population
-        np.testing.assert_allclose(population.position[1], 20 / 25 - population.birth_time, atol=1e-5)  # 1 m/s, straight up
+        np.testing.assert_allclose(
+            population.position[1], 20 / 25 - population.birth_time, atol=1e-5
+        )  # 1 m/s, straight up
         np.testing.assert_allclose(population.age, 20 / 25 - population.birth_time, atol=1e-6)
         within = np.mod(population.birth_time * 25, 1)  # of the frame: births fall anywhere, a third of a frame apart
         self.assertGreater(len(np.unique(np.round(within, 4))), 20)
@@ -166,9 +188,15 @@ class SimulatedAndLook(unittest.TestCase):
         {"look__opacity": row(0.5, response("new", "height", STRAIGHT, read="once"))},
         {"look__colour": row([0.1, 0.2, 0.3], gradient("g2", "age", [(0, (1, 1, 1)), (1, (0, 0, 0))]))},
         {"look__blend": "add"},
-        {"draws": [{"uid": "d1", "name": "flicker", "kind": "uniform"}, {"uid": "d2", "name": "x", "kind": "uniform"}, {"uid": "d9", "name": "y", "kind": "uniform"}],
-         "look__opacity": row(0.5, response("new", "draw:d9", STRAIGHT, read="once"))},
-    ]  # fmt: skip
+        {
+            "draws": [
+                {"uid": "d1", "name": "flicker", "kind": "uniform"},
+                {"uid": "d2", "name": "x", "kind": "uniform"},
+                {"uid": "d9", "name": "y", "kind": "uniform"},
+            ],
+            "look__opacity": row(0.5, response("new", "draw:d9", STRAIGHT, read="once")),
+        },
+    ]
 
     def test_a_look_edit_steps_the_simulation_zero_times(self):
         store = FrameStore()
@@ -190,28 +218,44 @@ class SimulatedAndLook(unittest.TestCase):
 
     def test_a_once_source_is_the_same_in_the_simulation_and_in_the_look(self):
         """Gravity keeps the birth height in the state; the look computes it from the birth again."""
-        rows = response("keep", "height", STRAIGHT, input=(-1, 1), output=(-1, 1), read="once", shape="linear", operation="set")
+        rows = response(
+            "keep", "height", STRAIGHT, input=(-1, 1), output=(-1, 1), read="once", shape="linear", operation="set"
+        )
         box = {"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([1.0, 2.0, 1.0])}
-        one = emitter(births__place=box, forces=[{"kind": "gravity", "uid": "g", "strength": row(1.0, rows)}],
-                      look__opacity=row(1.0, {**rows, "uid": "look"}))  # fmt: skip
+        one = emitter(
+            births__place=box,
+            forces=[{"kind": "gravity", "uid": "g", "strength": row(1.0, rows)}],
+            look__opacity=row(1.0, {**rows, "uid": "look"}),
+        )
         clip = playing(one)
         population, shown = clip.frames(30)[0].population, clip.show(30)[0]
-        np.testing.assert_array_equal(np.clip(population.carried["kept.keep.0"], 0, 1), np.maximum(shown.column("opacity"), 0))
+        np.testing.assert_array_equal(
+            np.clip(population.carried["kept.keep.0"], 0, 1), np.maximum(shown.column("opacity"), 0)
+        )
 
     def test_a_once_response_keeps_its_source_and_a_live_one_follows(self):
         def sized(read: str):
-            return playing(emitter(look__size=row(1.0, response("h", "height", STRAIGHT, input=(0, 1), read=read, shape="linear", operation="set"))))
+            return playing(
+                emitter(
+                    look__size=row(
+                        1.0, response("h", "height", STRAIGHT, input=(0, 1), read=read, shape="linear", operation="set")
+                    )
+                )
+            )
 
         result = sized("once")
         np.testing.assert_array_equal(result.show(30)[0].column("size"), 0)  # all were born at height 0
         live = sized("live")
-        np.testing.assert_allclose(live.show(30)[0].column("size"), np.clip(live.frames(30)[0].population.position[1], 0, 1), atol=1e-6)
+        np.testing.assert_allclose(
+            live.show(30)[0].column("size"), np.clip(live.frames(30)[0].population.position[1], 0, 1), atol=1e-6
+        )
 
 
 class RowsByRows(unittest.TestCase):
     def test_a_circle_is_refused_with_its_path(self):
         one = emitter(
-            births__launch__speed=row(1.0, response("a", "size", STRAIGHT, read="once")), look__size=row(0.1, response("b", "speed", STRAIGHT))
+            births__launch__speed=row(1.0, response("a", "size", STRAIGHT, read="once")),
+            look__size=row(0.1, response("b", "speed", STRAIGHT)),
         )
         with self.assertRaises(CircleProblem) as caught:
             playing(one)
@@ -224,13 +268,29 @@ class RowsByRows(unittest.TestCase):
             response("y", "draw:d1", STRAIGHT, output=(1, 1), read="once", operation="add"),
         )
         for order, expected in (([times_two, plus_one], 7), ([plus_one, times_two], 8)):
-            np.testing.assert_allclose(playing(emitter(look__size=row(3.0, *order))).show(20)[0].column("size"), expected)
+            np.testing.assert_allclose(
+                playing(emitter(look__size=row(3.0, *order))).show(20)[0].column("size"), expected
+            )
 
-    @given(st.sampled_from(["set", "multiply", "add", "at_most", "at_least"]), st.floats(0.1, 5), st.floats(0.1, 5), st.floats(0, 1))
+    @given(
+        st.sampled_from(["set", "multiply", "add", "at_most", "at_least"]),
+        st.floats(0.1, 5),
+        st.floats(0.1, 5),
+        st.floats(0, 1),
+    )
     @settings(max_examples=examples(60))
     def test_operations_and_amount(self, operation, base, value, amount):
-        fields = {**response("x", "draw:d1", STRAIGHT, output=(value, value), read="once", operation=operation), "amount": amount}
-        whole = {"set": value, "multiply": base * value, "add": base + value, "at_most": min(base, value), "at_least": max(base, value)}[operation]
+        fields = {
+            **response("x", "draw:d1", STRAIGHT, output=(value, value), read="once", operation=operation),
+            "amount": amount,
+        }
+        whole = {
+            "set": value,
+            "multiply": base * value,
+            "add": base + value,
+            "at_most": min(base, value),
+            "at_least": max(base, value),
+        }[operation]
         size = playing(emitter(look__size=row(base, fields))).show(10)[0].column("size")
         np.testing.assert_allclose(size, base + (whole - base) * amount, rtol=1e-5)
 
@@ -238,9 +298,15 @@ class RowsByRows(unittest.TestCase):
 class NotFinite(unittest.TestCase):
     def test_is_replaced_by_the_value_before_and_reported_with_row_and_particle(self):
         """1e9 x 1e9 five times over is beyond float32."""
-        huge = [[response(f"{force}{i}", "draw:d1", STRAIGHT, output=(1e9, 1e9), read="once") for i in range(6)] for force in "gk"]
+        huge = [
+            [response(f"{force}{i}", "draw:d1", STRAIGHT, output=(1e9, 1e9), read="once") for i in range(6)]
+            for force in "gk"
+        ]
         one = emitter(
-            forces=[{"kind": "gravity", "uid": "g", "strength": row(10_000.0, *huge[0])}, {"kind": "drag", "uid": "k", "rate": row(1.0, *huge[1])}]
+            forces=[
+                {"kind": "gravity", "uid": "g", "strength": row(10_000.0, *huge[0])},
+                {"kind": "drag", "uid": "k", "rate": row(1.0, *huge[1])},
+            ]
         )
         clip = playing(one)
         frame = clip.frames(30)[0]
@@ -248,14 +314,25 @@ class NotFinite(unittest.TestCase):
         self.assertIn("forces.g.strength", frame.faults.counts)
         self.assertIn(frame.faults.first_key["forces.g.strength"], [int(k) for k in clip.frames(29)[0].population.key])
 
-    @given(st.lists(st.sampled_from([0.0, -0.0, 1.0, -1.0, 1e-38, 3e38, -3e38, np.inf, -np.inf, np.nan]), min_size=6, max_size=40))
+    @given(
+        st.lists(
+            st.sampled_from([0.0, -0.0, 1.0, -1.0, 1e-38, 3e38, -3e38, np.inf, -np.inf, np.nan]),
+            min_size=6,
+            max_size=40,
+        )
+    )
     def test_no_input_gets_past_a_guard(self, odd):
         clip = playing(rich())
         plan = clip.plan.emitters[0]
         values = np.array(odd, np.float32)
         n = len(values)
         inputs: dict[str, Any] = dict.fromkeys(plan.step.inputs, values)
-        inputs |= {"key": np.arange(n, dtype=np.uint64), "time": 1.0, "middle": 0.98, "dt": np.full(n, 0.04, np.float32)}
+        inputs |= {
+            "key": np.arange(n, dtype=np.uint64),
+            "time": 1.0,
+            "middle": 0.98,
+            "dt": np.full(n, 0.04, np.float32),
+        }
         # positions, velocities, rotations and own attributes of a state are finite; everything the step reads besides may be anything
         for axis in "xyz":
             inputs[f"position.{axis}"] = inputs[f"velocity.{axis}"] = np.clip(np.nan_to_num(values), -1e6, 1e6)

@@ -30,19 +30,45 @@ def documents(draw: Any) -> list[dict[str, Any]]:
     base: dict[str, Any] = {
         "clip": {"first_frame": 0, "last_frame": 30, "frame_rate": 25, "run_up": 0, "substeps": 1},
         "births": {"births__rate": row(40), "births__lifespan": row(1.0)},
-        "child": {"births__rate": row(6), "births__lifespan": row(0.3), "births__place": {"kind": "particles", "emitter": "one"}},
+        "child": {
+            "births__rate": row(6),
+            "births__lifespan": row(0.3),
+            "births__place": {"kind": "particles", "emitter": "one"},
+        },
         "thinning": None,
     }
     changes = [
-        ("clip", "first_frame", st.sampled_from([-10, 0, 3])), ("clip", "last_frame", st.sampled_from([30, 31, 60])),
-        ("clip", "frame_rate", st.sampled_from([24, 25, 23.976])), ("clip", "run_up", st.sampled_from([0, 7])), ("clip", "substeps", st.sampled_from([1, 2])),
-        ("births", "births__when", st.sampled_from(["rate", "each"])), ("births", "births__duration", st.sampled_from([None, 0.5, 1.2])),
-        ("births", "births__every", st.sampled_from([None, 0.7])), ("births", "births__limit", st.sampled_from([None, 9])),
-        ("births", "births__keep", st.sampled_from([row(1.0), row(0.5)])), ("births", "births__start", st.sampled_from([0, 0.3])),
-        ("births", "births__begins", st.sampled_from([row(0.0), row(0.0, response("be", "draw:d1", STRAIGHT, operation="set", read="once"))])),
-        ("births", "births__rate", st.sampled_from([row(40), row(55.5), formula("60 if clip_time < 0.9 else 20"), row(40, response("r", "clip_time", STRAIGHT, input=(0, 2)))])),
-        ("child", "births__rate", st.sampled_from([row(6), formula("9 if clip_time < 0.7 else 3")])), ("child", "births__limit", st.sampled_from([None, 2])),
-    ]  # fmt: skip
+        ("clip", "first_frame", st.sampled_from([-10, 0, 3])),
+        ("clip", "last_frame", st.sampled_from([30, 31, 60])),
+        ("clip", "frame_rate", st.sampled_from([24, 25, 23.976])),
+        ("clip", "run_up", st.sampled_from([0, 7])),
+        ("clip", "substeps", st.sampled_from([1, 2])),
+        ("births", "births__when", st.sampled_from(["rate", "each"])),
+        ("births", "births__duration", st.sampled_from([None, 0.5, 1.2])),
+        ("births", "births__every", st.sampled_from([None, 0.7])),
+        ("births", "births__limit", st.sampled_from([None, 9])),
+        ("births", "births__keep", st.sampled_from([row(1.0), row(0.5)])),
+        ("births", "births__start", st.sampled_from([0, 0.3])),
+        (
+            "births",
+            "births__begins",
+            st.sampled_from([row(0.0), row(0.0, response("be", "draw:d1", STRAIGHT, operation="set", read="once"))]),
+        ),
+        (
+            "births",
+            "births__rate",
+            st.sampled_from(
+                [
+                    row(40),
+                    row(55.5),
+                    formula("60 if clip_time < 0.9 else 20"),
+                    row(40, response("r", "clip_time", STRAIGHT, input=(0, 2))),
+                ]
+            ),
+        ),
+        ("child", "births__rate", st.sampled_from([row(6), formula("9 if clip_time < 0.7 else 3")])),
+        ("child", "births__limit", st.sampled_from([None, 2])),
+    ]
     collected = []
     for number in range(draw(st.integers(2, 3))):
         if number:
@@ -78,8 +104,14 @@ class FreshProcess(unittest.TestCase):
 
         play()
         every = [each for variants, _ in met for each in variants]
-        repeated = subprocess.run([sys.executable, "-m", __name__], input=json.dumps(every), capture_output=True, text=True, check=True,
-                               env={**os.environ, "PYTHONWARNINGS": "ignore"})  # fmt: skip
+        repeated = subprocess.run(
+            [sys.executable, "-m", __name__],
+            input=json.dumps(every),
+            capture_output=True,
+            text=True,
+            check=True,
+            env={**os.environ, "PYTHONWARNINGS": "ignore"},
+        )
         fresh = iter(json.loads(repeated.stdout))
         for variants, after in met:
             for each, digest in zip(variants, after, strict=True):

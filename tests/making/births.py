@@ -17,7 +17,13 @@ def picture_prop(uid="p", content="0" * 32):
 
 
 def from_particles(uid, parent, rate, **more):
-    return emitter(uid, births__rate=rate, births__place={"kind": "particles", "emitter": parent}, births__launch__speed=row(0.0), **more)
+    return emitter(
+        uid,
+        births__rate=rate,
+        births__place={"kind": "particles", "emitter": parent},
+        births__launch__speed=row(0.0),
+        **more,
+    )
 
 
 def mask(uid="m", shape="sphere", **more):

@@ -9,4 +9,7 @@ NUMBERS = itertools.count()
 
 
 def formula(text: str) -> dict[str, Any]:
-    return {"base": {"source": {"kind": "formula", "uid": f"f{next(NUMBERS)}", "text": text}, "read": "live"}, "responses": []}
+    return {
+        "base": {"source": {"kind": "formula", "uid": f"f{next(NUMBERS)}", "text": text}, "read": "live"},
+        "responses": [],
+    }

@@ -28,7 +28,9 @@ def film(codec: str, alpha: bool = False, size: tuple[int, int] = (64, 48)) -> b
         for n in range(COUNT):
             pixels = np.full((size[1], size[0], 4), 128, np.uint8)
             pixels[..., 0], pixels[..., 3] = 40 + 8 * n, 128 if alpha else 255
-            frame = av.VideoFrame.from_ndarray(pixels if alpha else pixels[..., :3].copy(), format="rgba" if alpha else "rgb24")
+            frame = av.VideoFrame.from_ndarray(
+                pixels if alpha else pixels[..., :3].copy(), format="rgba" if alpha else "rgb24"
+            )
             with in_turn():
                 file.mux(track.encode(frame))
         file.mux(track.encode())

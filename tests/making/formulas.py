@@ -23,7 +23,11 @@ class Varying(Builder):
     """Makes numbers in the text inputs that vary: what particles share the native engine leaves to the reference engine."""
 
     def op(self, name: str, *args: int, attrs: tuple[Any, ...] = ()) -> int:
-        return self.input(f"literal {int(self.slots.handle(attrs[0]))}") if name == "param" else super().op(name, *args, attrs=attrs)
+        return (
+            self.input(f"literal {int(self.slots.handle(attrs[0]))}")
+            if name == "param"
+            else super().op(name, *args, attrs=attrs)
+        )
 
 
 def written(texts: list[str]) -> tuple[Program, ProgramValues]:

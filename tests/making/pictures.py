@@ -12,13 +12,26 @@ from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document, emitter, row
 
 
-def one(position=(0.0, 1.0, 0.0), velocity=(0.0, 0.0, 0.0), size=0.4, uid="one", colour=(0.8, 0.4, 0.2), blend="over", **more: Any) -> dict[str, Any]:
+def one(
+    position=(0.0, 1.0, 0.0),
+    velocity=(0.0, 0.0, 0.0),
+    size=0.4,
+    uid="one",
+    colour=(0.8, 0.4, 0.2),
+    blend="over",
+    **more: Any,
+) -> dict[str, Any]:
     """Return an emitter of a single disc with an edge, at a place at frame 0 and moving."""
     speed = float(np.linalg.norm(velocity))
     one = emitter(
-        uid, births__rate=row(0.0), births__place__centre=row(list(position)), births__lifespan=row(100.0), births__launch__speed=row(speed),
-        births__launch__direction=row(list(velocity) if speed else [0.0, 1.0, 0.0]), **more,
-    )  # fmt: skip
+        uid,
+        births__rate=row(0.0),
+        births__place__centre=row(list(position)),
+        births__lifespan=row(100.0),
+        births__launch__speed=row(speed),
+        births__launch__direction=row(list(velocity) if speed else [0.0, 1.0, 0.0]),
+        **more,
+    )
     one["births"]["bursts"] = [{"uid": f"b-{uid}", "frame": 0, "count": 1}]
     one["look"] |= {"size": row(size), "colour": row(list(colour)), "hardness": row(0.9), "blend": blend}
     return one
@@ -33,7 +46,15 @@ FAR = (50.0, 50.0, 50.0)
 DOWN = [-math.pi / 2, 0.0, 0.0]  # along -z, tilted so that it shines down
 
 
-FLOOR = {"kind": "shape", "uid": "floor", "name": "floor", "shape": "plane", "width": 4.0, "depth": 4.0, "tint": [1.0, 1.0, 1.0]}
+FLOOR = {
+    "kind": "shape",
+    "uid": "floor",
+    "name": "floor",
+    "shape": "plane",
+    "width": 4.0,
+    "depth": 4.0,
+    "tint": [1.0, 1.0, 1.0],
+}
 
 
 def light(shines: str, uid: str = "light", **more: Any) -> dict[str, Any]:
@@ -47,7 +68,11 @@ def light(shines: str, uid: str = "light", **more: Any) -> dict[str, Any]:
 
 
 def from_above(
-    *props: dict[str, Any], emitter: dict[str, Any] | None = None, frame: int = 0, size: tuple[int, int] = SIZE, **more: Any
+    *props: dict[str, Any],
+    emitter: dict[str, Any] | None = None,
+    frame: int = 0,
+    size: tuple[int, int] = SIZE,
+    **more: Any,
 ) -> np.ndarray:
     """Return the light of a floor of 4 x 4 m seen from 10 m above, two metres to each side."""
     result = {

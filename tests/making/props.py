@@ -17,7 +17,13 @@ def with_props(*props, one=None, dials=()):
 
 
 def prop(uid, name=None, kind="shape", **more):
-    return {"uid": uid, "name": name or uid.title(), "kind": kind, **({"shape": "sphere"} if kind == "shape" else {}), **more}
+    return {
+        "uid": uid,
+        "name": name or uid.title(),
+        "kind": kind,
+        **({"shape": "sphere"} if kind == "shape" else {}),
+        **more,
+    }
 
 
 def stage(effect):
@@ -27,11 +33,21 @@ def stage(effect):
 def swinging(frames: int = 6) -> Mesh:
     """A sphere that bends more and more over a second and comes back to rest."""
     ball = shape("sphere")
-    bend = [ball.points + np.float32(0.4 * np.sin(np.pi * k / (frames - 1))) * np.stack([ball.points[:, 1] ** 2, ball.points[:, 2] * 0.5, ball.points[:, 0]], 1)
-            for k in range(frames)]  # fmt: skip
+    bend = [
+        ball.points
+        + np.float32(0.4 * np.sin(np.pi * k / (frames - 1)))
+        * np.stack([ball.points[:, 1] ** 2, ball.points[:, 2] * 0.5, ball.points[:, 0]], 1)
+        for k in range(frames)
+    ]
     bend[-1] = ball.points
     return Mesh(
-        ball.points, ball.faces, ball.uv, ball.material, ball.colours, frames=np.stack(bend).astype(np.float32), times=np.linspace(0, 1, frames)
+        ball.points,
+        ball.faces,
+        ball.uv,
+        ball.material,
+        ball.colours,
+        frames=np.stack(bend).astype(np.float32),
+        times=np.linspace(0, 1, frames),
     )
 
 

@@ -40,8 +40,11 @@ def peak(work: Callable[[], Any]) -> int:
 def spread(count: int, side: float, **look: Any) -> Playing:
     """Return particles in a box so many metres wide."""
     one = emitter(
-        births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(100.0),
-        births__place={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([side, side, side])})  # fmt: skip
+        births__rate=row(0.0),
+        births__bursts=[{"uid": "b", "frame": 0, "count": count}],
+        births__lifespan=row(100.0),
+        births__place={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([side, side, side])},
+    )
     one["look"] |= look
     return Playing(read_effect(document(one)))
 
@@ -61,11 +64,15 @@ class Bounded(unittest.TestCase):
     def test_pictures_of_many_parts_and_sheets_of_many_pages_are_refused_before_they_are_made(self):
         body = document(emitter())
         body["finish"] = [
-            {"kind": "glow", "uid": f"g{k}", "name": f"glow {k}", "emitters": ["one"], "props": ["a", "b"][k : k + 1]} for k in range(2)
+            {"kind": "glow", "uid": f"g{k}", "name": f"glow {k}", "emitters": ["one"], "props": ["a", "b"][k : k + 1]}
+            for k in range(2)
         ]
         body["props"] = [{"kind": "shape", "uid": uid, "name": uid, "shape": "sphere"} for uid in "ab"]
         playing = Playing(read_effect(body))
-        with mock.patch.object(LIMITS, "effect_bytes", 16 * 64 * 48 * 5), self.assertRaisesRegex(BudgetError, "A picture of 3 parts"):
+        with (
+            mock.patch.object(LIMITS, "effect_bytes", 16 * 64 * 48 * 5),
+            self.assertRaisesRegex(BudgetError, "A picture of 3 parts"),
+        ):
             render_frame(playing, 0, RenderRequest(64, 48))
         render_frame(playing, 0, RenderRequest(64, 40))
         about = About("Test", 0, 63, (24, 1), (("one", "One"),), size=(1000, 1000), options={**SHEET, "motion": True})
@@ -80,7 +87,9 @@ class Bounded(unittest.TestCase):
 
     def test_blobs_of_folded_cells_are_mixed_as_by_looking_at_all_of_them(self):
         chance = np.random.default_rng(2)
-        places = np.concatenate([chance.uniform(0, 1, (60, 3)), chance.uniform(-500, 500, (60, 3))])  # so far apart that many share a cell
+        places = np.concatenate(
+            [chance.uniform(0, 1, (60, 3)), chance.uniform(-500, 500, (60, 3))]
+        )  # so far apart that many share a cell
         reach, given = chance.uniform(0.1, 0.4, 120), chance.normal(size=(120, 4))
         points = (places + chance.normal(0, 0.02, places.shape)).astype(np.float32)
         normals, mixes = blob._mixed_at(points, places, reach, given)
@@ -93,10 +102,19 @@ class Bounded(unittest.TestCase):
 
     def test_shadows_of_many_lights(self):
         result = spread(10, 1.0)
-        lamps = [prop(f"l{k}", f"L{k}", "light", shines="point", reach=row(9.0), position=row([0.1 * k, 2.0, 0.0])) for k in range(62)]
-        lit = Playing(read_effect({**document(emitter()), "props": [*lamps, prop("ball", "Ball", "shape", shape="sphere", radius=1.0)]}))
+        lamps = [
+            prop(f"l{k}", f"L{k}", "light", shines="point", reach=row(9.0), position=row([0.1 * k, 2.0, 0.0]))
+            for k in range(62)
+        ]
+        lit = Playing(
+            read_effect(
+                {**document(emitter()), "props": [*lamps, prop("ball", "Ball", "shape", shape="sphere", radius=1.0)]}
+            )
+        )
         self.assertLess(
-            peak(lambda: render_frame(lit, 0, RenderRequest(64, 48))) - peak(lambda: render_frame(result, 0, RenderRequest(64, 48))), 500 * MB
+            peak(lambda: render_frame(lit, 0, RenderRequest(64, 48)))
+            - peak(lambda: render_frame(result, 0, RenderRequest(64, 48))),
+            500 * MB,
         )
 
     def test_smaller_pictures_of_a_picture_are_made_by_rows_and_are_means_of_the_whole(self):
@@ -104,7 +122,11 @@ class Bounded(unittest.TestCase):
             pixels = np.random.default_rng(height).random((height, width, 4)).astype(np.float16)
             for larger, smaller in zip(Picture(pixels).levels, Picture(pixels).levels[1:], strict=False):
                 h, w = larger.shape[:2]
-                whole = np.pad(larger.astype(np.float64), ((0, h % 2 if h > 1 else 0), (0, w % 2 if w > 1 else 0), (0, 0)), mode="edge")
+                whole = np.pad(
+                    larger.astype(np.float64),
+                    ((0, h % 2 if h > 1 else 0), (0, w % 2 if w > 1 else 0), (0, 0)),
+                    mode="edge",
+                )
                 rows, columns = smaller.shape[:2]
                 means = whole.reshape(rows, len(whole) // rows, columns, -1, 4).mean(axis=(1, 3))
                 np.testing.assert_allclose(smaller.astype(np.float64), means, atol=6e-4)
@@ -114,12 +136,18 @@ class Bounded(unittest.TestCase):
 
 class Refused(unittest.TestCase):
     def test_what_needs_more_than_one_effect_may_take_is_refused_in_words_before_it_is_allocated(self):
-        for look in ({"sprite": "blob", "size": row(0.5), "cell": 0.05}, {"sprite": "haze", "size": row(0.5), "cell": 0.05}):
+        for look in (
+            {"sprite": "blob", "size": row(0.5), "cell": 0.05},
+            {"sprite": "haze", "size": row(0.5), "cell": 0.05},
+        ):
             result = spread(300, 10.0, **look)
             frames = result.frames(0)[0].population.nbytes * 100
             with mock.patch.object(LIMITS, "effect_bytes", frames):
                 self.assertIn("GB of memory", result.layers(0)[0].shown.problem)
-        with mock.patch.object(LIMITS, "effect_bytes", 1000), self.assertRaisesRegex(BudgetError, "Clouds needs 0.0 GB"):
+        with (
+            mock.patch.object(LIMITS, "effect_bytes", 1000),
+            self.assertRaisesRegex(BudgetError, "Clouds needs 0.0 GB"),
+        ):
             claim(1001, "Clouds")
 
     def test_particles_are_laid_onto_a_grid_by_parts_that_ask_whether_they_are_wanted(self):

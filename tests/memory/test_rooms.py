@@ -14,7 +14,10 @@ from tests.soak import examples
 
 class LentRooms(unittest.TestCase):
     @settings(max_examples=examples(60), deadline=None)
-    @given(st.lists(st.tuples(st.integers(1, 6), st.integers(1, 90_000), st.booleans()), min_size=2, max_size=40), st.integers(0, 2**32 - 1))
+    @given(
+        st.lists(st.tuples(st.integers(1, 6), st.integers(1, 90_000), st.booleans()), min_size=2, max_size=40),
+        st.integers(0, 2**32 - 1),
+    )
     def test_no_two_arrays_that_are_held_ever_share_a_byte(self, asked, seed):
         """Views keep a room as well as the array itself; what is given back is lent again, and never more is kept than was said."""
         rooms, chance = ArrayPool(3_000_000), random.Random(seed)

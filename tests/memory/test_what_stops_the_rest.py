@@ -36,7 +36,11 @@ def eight_deep(kind: str = "union", times: int = 8) -> dict:
     """A mask of eight masks, each the same mask of eight masks, and so on, eight deep: 8^8 if each were compiled where it is named."""
     ball = prop("m0", "Ball", "mask", shape="sphere")
     deeper = [prop(f"m{k}", f"Mask {k}", "mask", shape=kind, masks=[f"m{k - 1}"] * times) for k in range(1, 9)]
-    one = emitter(births__keep=row(1.0, response("r", {"kind": "mask", "mask": "m8", "part": "value"}, [(0, 0), (1, 1)], read="once")))
+    one = emitter(
+        births__keep=row(
+            1.0, response("r", {"kind": "mask", "mask": "m8", "part": "value"}, [(0, 0), (1, 1)], read="once")
+        )
+    )
     return {**document(one), "props": [ball, *deeper]}
 
 
@@ -55,7 +59,13 @@ class Budgets(unittest.TestCase):
 
     def test_emitters_too_full_for_the_memory_of_one_effect_are_refused_by_name(self):
         many = [
-            emitter(f"e{k}", name=f"Cloud {k}", births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 20_000}]) for k in range(8)
+            emitter(
+                f"e{k}",
+                name=f"Cloud {k}",
+                births__rate=row(0.0),
+                births__bursts=[{"uid": "b", "frame": 0, "count": 20_000}],
+            )
+            for k in range(8)
         ]
         clip = Playing(read_effect(document(*many)))
         enough = 3 * 4 * clip.runs[0].frame(0).population.nbytes
@@ -85,11 +95,19 @@ class Wanted(unittest.TestCase):
         splinters.emitters[0].births.place.count = 3000
         drops = effects()["lamp-oil"].model_copy(deep=True)
         drops.emitters[0].look.cell = 0.004
-        inside = with_(document(emitter(births__place={"kind": "prop", "prop": "s", "on": "inside"}, births__rate=row(60_000.0))), clip__last_frame=6)
+        inside = with_(
+            document(emitter(births__place={"kind": "prop", "prop": "s", "on": "inside"}, births__rate=row(60_000.0))),
+            clip__last_frame=6,
+        )
         inside["props"] = [prop("s", "Ball", "shape", shape="sphere", radius=0.5)]
         rng = np.random.default_rng(4)
-        strokes = [{"kind": "pull", "radius": 0.2, "strength": 0.01, "points": rng.normal(0, 0.4, (20, 3)).tolist()} for _ in range(30)]
-        brushed = read_effect({**document(), "props": [prop("s", "Ball", "shape", shape="sphere", radius=0.5, strokes=strokes)]}).props[0]
+        strokes = [
+            {"kind": "pull", "radius": 0.2, "strength": 0.01, "points": rng.normal(0, 0.4, (20, 3)).tolist()}
+            for _ in range(30)
+        ]
+        brushed = read_effect(
+            {**document(), "props": [prop("s", "Ball", "shape", shape="sphere", radius=0.5, strokes=strokes)]}
+        ).props[0]
         rose = effects()["compass-rose"]
 
         def fresh(effect):
@@ -100,7 +118,10 @@ class Wanted(unittest.TestCase):
         yield "breaking up", lambda: fresh(splinters).frames(1)
         yield "blobs", lambda: fresh(drops).layers(1)
         yield "births inside", lambda: fresh(read_effect(inside)).frames(3)
-        yield "a dissolving prop", lambda: list(play_packets(fresh(effects()["name-burning-through"]), 40, PlayRequest(whole=False)))
+        yield (
+            "a dissolving prop",
+            lambda: list(play_packets(fresh(effects()["name-burning-through"]), 40, PlayRequest(whole=False))),
+        )
         yield "measuring", lambda: list(play_packets(fresh(effects()["petal-rain"]), 30, PlayRequest(whole=False)))
         yield "a card", lambda: card_pictures(fresh(effects()["lantern-embers"]), 2, 64, 36)
         yield "a table", lambda: Particles(fresh(rose), rose.emitters[0].uid).sources(20, "look.size")
@@ -143,7 +164,10 @@ class Wanted(unittest.TestCase):
 
     def test_work_within_work_asks_both_and_spends_for_both(self):
         asked: list[str] = []
-        outer, inner = Work(lambda: asked.append("outer"), 1000, "All"), Work(lambda: asked.append("inner"), 900, "A part")
+        outer, inner = (
+            Work(lambda: asked.append("outer"), 1000, "All"),
+            Work(lambda: asked.append("inner"), 900, "A part"),
+        )
         with mock.patch.object(work_limits, "EVERY", 0.0), while_wanted(outer):
             spend(150)
             with while_wanted(inner):
@@ -159,7 +183,10 @@ class Wanted(unittest.TestCase):
 
 class Kept(unittest.TestCase):
     @settings(max_examples=examples(60))
-    @given(st.lists(st.tuples(st.integers(0, 2), st.integers(0, 9), st.integers(1, 400)), min_size=1, max_size=80), st.integers(300, 2000))
+    @given(
+        st.lists(st.tuples(st.integers(0, 2), st.integers(0, 9), st.integers(1, 400)), min_size=1, max_size=80),
+        st.integers(300, 2000),
+    )
     def test_never_more_than_the_limit_but_for_what_came_last_and_what_is_there_is_right(self, steps, limit):
         memory = Memory(limit)
         shelves = [memory.region(f"s{k}", k + 1.0, len) for k in range(3)]
@@ -182,7 +209,9 @@ class Kept(unittest.TestCase):
         self.assertEqual([k in frames for k in range(3)] + ["p" in plans], [True, False, True, True])
 
     def test_weights_count_arrays_once_found_and_what_is_found_out_later(self):
-        mesh = geometry(read_effect({**document(), "props": [prop("s", "Ball", "shape", shape="sphere", radius=0.5)]}).props[0])
+        mesh = geometry(
+            read_effect({**document(), "props": [prop("s", "Ball", "shape", shape="sphere", radius=0.5)]}).props[0]
+        )
         bare = weight(mesh)
         self.assertGreater(bare, mesh.points.nbytes + mesh.faces.nbytes)
         fresh = type(mesh).of(mesh.points, mesh.faces, mesh.uv)
@@ -221,6 +250,15 @@ print("fits", PROCESS.report())
 """
         ran = subprocess.run([sys.executable, "-W", "ignore", "-c", code], capture_output=True, text=True)
         self.assertIn("fits", ran.stdout, ran.stderr[-2000:])
-        keeping_all = subprocess.run([sys.executable, "-W", "ignore", "-c", code.replace("PROCESS.limit = 64 << 20", "PROCESS.limit = 64 << 40")],
-                                     capture_output=True, text=True)  # fmt: skip
+        keeping_all = subprocess.run(
+            [
+                sys.executable,
+                "-W",
+                "ignore",
+                "-c",
+                code.replace("PROCESS.limit = 64 << 20", "PROCESS.limit = 64 << 40"),
+            ],
+            capture_output=True,
+            text=True,
+        )
         self.assertNotEqual(keeping_all.returncode, 0, "without the limit it does not fit: the test can fail")

@@ -83,13 +83,43 @@ def sign(x: float) -> float:
 
 
 ROUNDING: dict[str, Callable[..., float]] = {
-    "abs": abs, "sign": sign, "floor": floor, "trunc": lambda x: math.copysign(float(math.trunc(x)), x) if math.isfinite(x) else x,
-    "ceil": lambda x: -floor(-x), "round": rounded, "roundEven": rounded, "fract": lambda x: f32(x - floor(x)), "mod": rest, "sqrt": root,
-    "inversesqrt": lambda x: divide(1.0, root(x)), "clamp": lambda x, low, high: smallest(largest(x, low), high), "mix": mixed,
-    "step": lambda edge, x: 1.0 - float(x < edge), "smoothstep": smooth, "remap": lambda x, a, b, c, d: mixed(c, d, share(x, a, b)),
-    "radians": lambda x: times(x, f32(math.pi / 180)), "degrees": lambda x: times(x, f32(180 / math.pi)),
-}  # fmt: skip
-LIBRARY = ("sin", "cos", "tan", "asin", "acos", "atan", "sinh", "cosh", "tanh", "asinh", "acosh", "atanh", "exp", "exp2", "log", "log2")
+    "abs": abs,
+    "sign": sign,
+    "floor": floor,
+    "trunc": lambda x: math.copysign(float(math.trunc(x)), x) if math.isfinite(x) else x,
+    "ceil": lambda x: -floor(-x),
+    "round": rounded,
+    "roundEven": rounded,
+    "fract": lambda x: f32(x - floor(x)),
+    "mod": rest,
+    "sqrt": root,
+    "inversesqrt": lambda x: divide(1.0, root(x)),
+    "clamp": lambda x, low, high: smallest(largest(x, low), high),
+    "mix": mixed,
+    "step": lambda edge, x: 1.0 - float(x < edge),
+    "smoothstep": smooth,
+    "remap": lambda x, a, b, c, d: mixed(c, d, share(x, a, b)),
+    "radians": lambda x: times(x, f32(math.pi / 180)),
+    "degrees": lambda x: times(x, f32(180 / math.pi)),
+}
+LIBRARY = (
+    "sin",
+    "cos",
+    "tan",
+    "asin",
+    "acos",
+    "atan",
+    "sinh",
+    "cosh",
+    "tanh",
+    "asinh",
+    "acosh",
+    "atanh",
+    "exp",
+    "exp2",
+    "log",
+    "log2",
+)
 
 
 class Interpreter:
@@ -114,7 +144,9 @@ class Interpreter:
         if isinstance(node, ast.Constant):
             return f32(float(node.value))
         if isinstance(node, ast.Name):
-            return f32({"pi": math.pi, "tau": 2 * math.pi}[node.id]) if node.id in ("pi", "tau") else self.names[node.id]
+            return (
+                f32({"pi": math.pi, "tau": 2 * math.pi}[node.id]) if node.id in ("pi", "tau") else self.names[node.id]
+            )
         if isinstance(node, ast.Attribute):
             return self.value(node.value)[{"x": 0, "y": 1, "z": 2}[node.attr]]  # type: ignore[index]
         if isinstance(node, ast.UnaryOp):
@@ -129,12 +161,25 @@ class Interpreter:
             return float(all(values) if isinstance(node.op, ast.And) else any(values))
         if isinstance(node, ast.Compare):
             values = [self.value(v) for v in (node.left, *node.comparators)]
-            compare = {ast.Lt: "__lt__", ast.LtE: "__le__", ast.Gt: "__gt__", ast.GtE: "__ge__", ast.Eq: "__eq__", ast.NotEq: "__ne__"}
-            return float(all(getattr(a, compare[type(op)])(b) for op, a, b in zip(node.ops, values, values[1:], strict=False)))
+            compare = {
+                ast.Lt: "__lt__",
+                ast.LtE: "__le__",
+                ast.Gt: "__gt__",
+                ast.GtE: "__ge__",
+                ast.Eq: "__eq__",
+                ast.NotEq: "__ne__",
+            }
+            return float(
+                all(getattr(a, compare[type(op)])(b) for op, a, b in zip(node.ops, values, values[1:], strict=False))
+            )
         if isinstance(node, ast.IfExp):
             a, b = self.value(node.body), self.value(node.orelse)
             chosen = a if self.value(node.test) else b
-            return (chosen,) * 3 if not isinstance(chosen, tuple) and (isinstance(a, tuple) or isinstance(b, tuple)) else chosen  # type: ignore[return-value]
+            return (
+                (chosen,) * 3
+                if not isinstance(chosen, tuple) and (isinstance(a, tuple) or isinstance(b, tuple))
+                else chosen
+            )  # type: ignore[return-value]
         return self.call(node.func.id, [self.value(arg) for arg in node.args], node.args)
 
     def binary(self, node: ast.BinOp) -> Value:
@@ -143,14 +188,23 @@ class Interpreter:
         if kind is ast.Pow:
             return self.power(a, b, node.right)
         operations: dict[Any, Callable[..., float]] = {
-            ast.Add: lambda x, y: f32(x + y), ast.Sub: lambda x, y: f32(x - y), ast.Mult: times, ast.Div: divide, ast.Mod: rest,
+            ast.Add: lambda x, y: f32(x + y),
+            ast.Sub: lambda x, y: f32(x - y),
+            ast.Mult: times,
+            ast.Div: divide,
+            ast.Mod: rest,
             ast.FloorDiv: lambda x, y: floor(divide(x, y)),
-        }  # fmt: skip
+        }
         return self.each(operations[kind], a, b)
 
     def power(self, a: Value, b: Value, written: ast.expr) -> Value:
         """Usual powers are products, as the language defines."""
-        usual: dict[float, Callable[[float], float]] = {1.0: lambda x: x, 2.0: lambda x: times(x, x), 3.0: lambda x: times(times(x, x), x), 0.5: root}
+        usual: dict[float, Callable[[float], float]] = {
+            1.0: lambda x: x,
+            2.0: lambda x: times(x, x),
+            3.0: lambda x: times(times(x, x), x),
+            0.5: root,
+        }
         if isinstance(written, ast.Constant) and float(written.value) in usual:
             return self.each(usual[float(written.value)], a)
         return self.each(lambda x, y: self.library("pow", x, y), a, b)

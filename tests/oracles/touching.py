@@ -43,7 +43,15 @@ def distance(triangles: np.ndarray, place: np.ndarray) -> np.ndarray:
     return np.where(inside, np.minimum(found, np.abs(((place - a) * normal).sum(1)) / size), found)
 
 
-def first_touch(one: np.ndarray, other: np.ndarray, place: np.ndarray, velocity: np.ndarray, push: np.ndarray, span: float, radius: float) -> float:
+def first_touch(
+    one: np.ndarray,
+    other: np.ndarray,
+    place: np.ndarray,
+    velocity: np.ndarray,
+    push: np.ndarray,
+    span: float,
+    radius: float,
+) -> float:
     """Return after how long, seconds, a ball first touches a mesh; infinity: not within the span. The ball begins away from it.
 
     one, other: (F, 3, 3) corners as the span begins and ends. place, velocity, push: (3,) of the ball's middle, metres and seconds.

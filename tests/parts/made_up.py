@@ -29,9 +29,15 @@ class Tide(PushPart):
 
     kind: Literal["tide"] = "tide"
     strength: Annotated[NumberRow, Driven("Tide", ACCELERATION, -100, 100, 2, 1.0, "How strongly the tide pulls.")]
-    middle: Annotated[VectorRow, Driven("Tide middle", METRES, -100, 100, 2, (0.0, 0.0, 0.0), "Its y is the level that particles are pulled to.")]
+    middle: Annotated[
+        VectorRow,
+        Driven(
+            "Tide middle", METRES, -100, 100, 2, (0.0, 0.0, 0.0), "Its y is the level that particles are pulled to."
+        ),
+    ]
     way: Annotated[
-        Literal["in", "out"], Setting("Runs", "Whether it pulls toward the level or away from it.", choices=(("in", "in"), ("out", "out")))
+        Literal["in", "out"],
+        Setting("Runs", "Whether it pulls toward the level or away from it.", choices=(("in", "in"), ("out", "out"))),
     ] = "in"
 
     def write(self, at: Reader, pushes: Pushes) -> None:
@@ -60,7 +66,9 @@ class Glint(SoftDisc):
     columns = (*SoftDisc.columns, Column("glint", 1, "|u1", PERCENT, 0.0))
 
     sprite: Literal["glint"] = "glint"  # type: ignore[assignment]
-    glint: Annotated[NumberRow, Driven("Glint", PERCENT, 0, 255, 10, 3.0, "How much a particle glints.", always=True)] = number(3)
+    glint: Annotated[
+        NumberRow, Driven("Glint", PERCENT, 0, 255, 10, 3.0, "How much a particle glints.", always=True)
+    ] = number(3)
 
     def given(self) -> frozenset[str]:
         return super().given() | {"glint"}

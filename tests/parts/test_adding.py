@@ -32,12 +32,17 @@ class WorkedExample(unittest.TestCase):
         exec(compile(code, str(PAGE), "exec"), module.__dict__)
         with also((PUSHES, module.Whirl)):
             push = {**module.Whirl.template(), "uid": "w", "strength": row(2.0)}
-            one = emitter(births__launch__speed=row(0.0), births__place={"kind": "point", "centre": row([1.0, 0.0, 0.0])})
+            one = emitter(
+                births__launch__speed=row(0.0), births__place={"kind": "point", "centre": row([1.0, 0.0, 0.0])}
+            )
             body = with_(upgrade(document(one, substeps=8)), emitters__0__forces=[push])
             effect = read_effect(body)
             self.assertEqual(check_effect(effect), [])
             part = layout(effect)["emitters"]["one"]["parts"]["forces.#w"]
-            self.assertEqual((part["label"], part["help"], len(part["rows"])), ("Whirl", "Round an upright axis, as strong everywhere.", 3))
+            self.assertEqual(
+                (part["label"], part["help"], len(part["rows"])),
+                ("Whirl", "Round an upright axis, as strong everywhere.", 3),
+            )
             # from rest at x = 1 the push is along -z, a = 2: z = -t² while x is still about 1
             for choice in (REFERENCE, chosen()):
                 with forced(choice):

@@ -12,7 +12,22 @@ from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect, upgrade
 from kagero.core.formats import exporters
 from kagero.core.formats.exporters import EXPORTERS
-from kagero.core.parts import contacts, cues, draws, finish, launches, looks, masks, own, places, props, pushes, rides, shapings, sources
+from kagero.core.parts import (
+    contacts,
+    cues,
+    draws,
+    finish,
+    launches,
+    looks,
+    masks,
+    own,
+    places,
+    props,
+    pushes,
+    rides,
+    shapings,
+    sources,
+)
 from kagero.core.parts.contacts import CONTACTS
 from kagero.core.parts.cues import CUES
 from kagero.core.parts.draws import DRAWS
@@ -33,8 +48,21 @@ from kagero.core.workflows import Playing
 from tests.making import document, with_
 
 ARRAY_POOL: list[tuple[types.ModuleType, OpenUnion]] = [
-    (contacts, CONTACTS), (cues, CUES), (draws, DRAWS), (finish, FINISH), (launches, LAUNCHES), (looks, LOOKS), (masks, MASKS), (own, OWN), (places, PLACES), (props, PROPS), (pushes, PUSHES), (rides, RIDES), (shapings, SHAPINGS), (sources, SOURCES)
-]  # fmt: skip
+    (contacts, CONTACTS),
+    (cues, CUES),
+    (draws, DRAWS),
+    (finish, FINISH),
+    (launches, LAUNCHES),
+    (looks, LOOKS),
+    (masks, MASKS),
+    (own, OWN),
+    (places, PLACES),
+    (props, PROPS),
+    (pushes, PUSHES),
+    (rides, RIDES),
+    (shapings, SHAPINGS),
+    (sources, SOURCES),
+]
 
 
 def unnamed(room: types.ModuleType, union: OpenUnion) -> list[str]:
@@ -44,7 +72,9 @@ def unnamed(room: types.ModuleType, union: OpenUnion) -> list[str]:
     for name in modules:
         result = import_module(f"{room.__name__}.{name}")
         kinds = [
-            each for each in vars(result).values() if isinstance(each, type) and issubclass(each, union.base) and each.__module__ == result.__name__
+            each
+            for each in vars(result).values()
+            if isinstance(each, type) and issubclass(each, union.base) and each.__module__ == result.__name__
         ]
         tagged = [kind for kind in kinds if union.tags(kind)]
         read = any(f"from .{name} import" in text for other, text in texts.items() if other != name)
@@ -107,12 +137,20 @@ class EveryPart(unittest.TestCase):
             "difference",
         }  # something else
         put: dict[int, Any] = {
-            id(PUSHES): lambda result: {"emitters__0__forces": [result]}, id(RIDES): lambda result: {"emitters__0__rides": [result]}, id(PLACES): lambda result: {"emitters__0__births__place": result},
-            id(LAUNCHES): lambda result: {"emitters__0__births__launch": result}, id(LOOKS): lambda result: {"emitters__0__look": result},
-            id(DRAWS): lambda result: {"emitters__0__draws": [result]}, id(OWN): lambda result: {"emitters__0__own": [result]},
-            id(CONTACTS): lambda result: {"emitters__0__contacts": [result]}, id(CUES): lambda result: {"emitters__0__cues": [result]},
-            id(FINISH): lambda result: {"finish": [result]}, id(SHAPINGS): lambda result: {"emitters__0__shaping": [result]}, id(PROPS): lambda result: {"props": [result]}, id(MASKS): lambda result: {"props": [result]},
-        }  # fmt: skip
+            id(PUSHES): lambda result: {"emitters__0__forces": [result]},
+            id(RIDES): lambda result: {"emitters__0__rides": [result]},
+            id(PLACES): lambda result: {"emitters__0__births__place": result},
+            id(LAUNCHES): lambda result: {"emitters__0__births__launch": result},
+            id(LOOKS): lambda result: {"emitters__0__look": result},
+            id(DRAWS): lambda result: {"emitters__0__draws": [result]},
+            id(OWN): lambda result: {"emitters__0__own": [result]},
+            id(CONTACTS): lambda result: {"emitters__0__contacts": [result]},
+            id(CUES): lambda result: {"emitters__0__cues": [result]},
+            id(FINISH): lambda result: {"finish": [result]},
+            id(SHAPINGS): lambda result: {"emitters__0__shaping": [result]},
+            id(PROPS): lambda result: {"props": [result]},
+            id(MASKS): lambda result: {"props": [result]},
+        }
         played = 0
         for _, union in ARRAY_POOL:
             for tag, kind in union.kinds.items():
@@ -121,7 +159,11 @@ class EveryPart(unittest.TestCase):
                 with self.subTest(f"{union.name} {tag}"):
                     named = {"uid": "new1", "name": "New"} if issubclass(kind, Model) else {}
                     offered = kind.offers[0].fields if union is PROPS and kind.offers else {}
-                    fields = {**kind.template(), **offered, **{name: value for name, value in named.items() if name in kind.model_fields}}
+                    fields = {
+                        **kind.template(),
+                        **offered,
+                        **{name: value for name, value in named.items() if name in kind.model_fields},
+                    }
                     effect = read_effect(with_(empty, **put[id(union)](fields)))
                     self.assertEqual(check_effect(effect), [])
                     self.assertGreater(len(Playing(effect).show(10)[0]), 0)

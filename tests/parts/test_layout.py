@@ -31,12 +31,19 @@ from tests.soak import SOAK, Once
 def rich() -> Effect:
     within = response("r-mask", {"kind": "mask", "mask": "m"}, STRAIGHT, shape="linear")
     one = emitter(
-        "one", births__place=on("ball"), births__launch={"aim": "normal", "cone": row(0.1), "speed": row(1.0)}, look__size=row(0.1, within),
-        forces=[{"kind": "drag", "uid": "d", "rate": row(1.0, {**within, "uid": "r-region"})}], muted_sources=["props.ball.y"],
-    )  # fmt: skip
+        "one",
+        births__place=on("ball"),
+        births__launch={"aim": "normal", "cone": row(0.1), "speed": row(1.0)},
+        look__size=row(0.1, within),
+        forces=[{"kind": "drag", "uid": "d", "rate": row(1.0, {**within, "uid": "r-region"})}],
+        muted_sources=["props.ball.y"],
+    )
     follows = prop("hat", follow={"prop": "ball", "at": "place"})
     return read_effect(
-        {**upgrade(document(one, from_particles("two", "one", row(3.0)))), "props": [prop("ball"), follows, mask("m"), mask("n", "mesh", of="ball")]}
+        {
+            **upgrade(document(one, from_particles("two", "one", row(3.0)))),
+            "props": [prop("ball"), follows, mask("m"), mask("n", "mesh", of="ball")],
+        }
     )
 
 
@@ -97,7 +104,10 @@ class Layout(unittest.TestCase):
             body = thing_in(plain(effect), uid)
             for laid in thing["rows"]:
                 value = at(body, laid["path"])
-                self.assertTrue(isinstance(value, (int, float, list)) if laid["plain"] else "base" in value, (name, laid["address"], value))
+                self.assertTrue(
+                    isinstance(value, (int, float, list)) if laid["plain"] else "base" in value,
+                    (name, laid["address"], value),
+                )
             for part in thing["parts"].values():
                 for field in part["fields"]:
                     value, offered = at(body, field["path"]), field["offered"]
@@ -122,14 +132,21 @@ class Layout(unittest.TestCase):
             retiming={},
             loop={},
         )
-        every = {**{name: layout(effect) for name, effect in EVERY.items()}, "whole": layout(read_effect(upgrade(document(whole))))}
+        every = {
+            **{name: layout(effect) for name, effect in EVERY.items()},
+            "whole": layout(read_effect(upgrade(document(whole)))),
+        }
         seen = set()
         for name, laid in every.items():
             for thing in laid["emitters"].values():
                 rows = {row["address"] for row in thing["rows"]}
                 for item in (item for band in thing["bands"] for item in band["items"]):
                     self.assertTrue(
-                        item["panel"] or item["part"] in thing["parts"] or item["part"] == "thinning" or item["row"] in rows, (name, item)
+                        item["panel"]
+                        or item["part"] in thing["parts"]
+                        or item["part"] == "thinning"
+                        or item["row"] in rows,
+                        (name, item),
                     )
                     seen.add(item["part"])
                 for where, part in thing["parts"].items():
@@ -144,7 +161,11 @@ class Layout(unittest.TestCase):
         for name, effect, uid, thing in self.things():
             for where, part in thing["parts"].items():
                 for offer in part["kinds"]:
-                    if offer["why"] or offer["kind"] == part["kind"] or not fresh(part["tag"], part["kind"], offer["kind"]):
+                    if (
+                        offer["why"]
+                        or offer["kind"] == part["kind"]
+                        or not fresh(part["tag"], part["kind"], offer["kind"])
+                    ):
                         continue
                     body = plain(effect)
                     for edit in offer["edits"]:
@@ -159,10 +180,15 @@ class Layout(unittest.TestCase):
         why = {offer["kind"]: offer["why"] for offer in alone["births.place"]["kinds"]}
         self.assertEqual((bool(why["prop"]), bool(why["particles"]), bool(why["disc"])), (True, True, False))
         # with a prop, another emitter and a mask there, every kind can be chosen, and names one of them
-        props = [prop("ball", shape="sphere"), {"uid": "near", "name": "near", "kind": "mask", "shape": "sphere"},
-                 {"uid": "far", "name": "far", "kind": "mask", "shape": "sphere"}]  # fmt: skip
+        props = [
+            prop("ball", shape="sphere"),
+            {"uid": "near", "name": "near", "kind": "mask", "shape": "sphere"},
+            {"uid": "far", "name": "far", "kind": "mask", "shape": "sphere"},
+        ]
         there = layout(read_effect(upgrade({**document(emitter(), emitter("two")), "props": props})))
-        parts = [there["emitters"]["one"]["parts"][name] for name in ("births.place", "births.launch")] + [there["props"]["near"]["parts"][""]]
+        parts = [there["emitters"]["one"]["parts"][name] for name in ("births.place", "births.launch")] + [
+            there["props"]["near"]["parts"][""]
+        ]
         refused = [(offer["kind"], offer["why"]) for part in parts for offer in part["kinds"] if offer["why"]]
         self.assertEqual([kind for kind, _ in refused], ["picture"], refused)  # there is none
 
@@ -171,21 +197,32 @@ class Layout(unittest.TestCase):
         for name, effect in EVERY.items():
             laid = layout(effect)
             adds = [("", add) for add in laid["addable"]]
-            adds += [(uid, add) for uid, thing in laid["emitters"].items() for band in thing["bands"] for add in band["adds"]]
+            adds += [
+                (uid, add) for uid, thing in laid["emitters"].items() for band in thing["bands"] for add in band["adds"]
+            ]
             for uid, add in adds:
                 if add["why"] or not fresh(add["label"], re.sub(r"#[\w-]+", "#", str(add["path"])), bool(uid)):
                     continue
                 body = plain(effect)
                 put(thing_in(body, uid) if uid else body, add["path"], with_uids(add["value"]), add["append"])
-                self.assertEqual([f for f in check_effect(read_effect(body)) if "name" not in f.message], [], (name, add["label"]))
+                self.assertEqual(
+                    [f for f in check_effect(read_effect(body)) if "name" not in f.message], [], (name, add["label"])
+                )
                 result += 1
         self.assertGreater(result, 200 if SOAK else 100)
 
     def test_what_is_added_or_turned_into_another_kind_names_only_what_it_cannot_do_without(self):
         """Among one of everything that can be named, a new mask was seen until the moment that happened to be first, and given a picture as its cover."""
         files = [{"content": "0" * 32, "name": "map.png"}]
-        props = [prop("ball"), prop("line", "Line", "path", points=[[0.0, 0, 0], [1.0, 1, 0]]), prop("map", "Map", "picture", files=files), mask("m"),
-                 mask("n"), prop("eye", "Eye", "camera"), prop("lamp", "Lamp", "light")]  # fmt: skip
+        props = [
+            prop("ball"),
+            prop("line", "Line", "path", points=[[0.0, 0, 0], [1.0, 1, 0]]),
+            prop("map", "Map", "picture", files=files),
+            mask("m"),
+            mask("n"),
+            prop("eye", "Eye", "camera"),
+            prop("lamp", "Lamp", "light"),
+        ]
         cue = {"kind": "test", "uid": "c", "name": "cue", "value": row(0.5)}
         one = emitter(
             "one",
@@ -198,11 +235,20 @@ class Layout(unittest.TestCase):
         laid, seen = layout(effect), 0
         values = [(add["label"], add["value"]) for add in laid["addable"] if add["value"]]
         values += [
-            (add["label"], add["value"]) for thing in laid["emitters"].values() for band in thing["bands"] for add in band["adds"] if add["value"]
+            (add["label"], add["value"])
+            for thing in laid["emitters"].values()
+            for band in thing["bands"]
+            for add in band["adds"]
+            if add["value"]
         ]
         named = [each.uid for each in (*effect.props, *effect.moments, *effect.emitters)] + ["o", "c", "r"]
         for union in (PROPS, MASKS, RIDES, PUSHES, CUES, CONTACTS, SHAPINGS, LOOKS, FINISH):
-            free = {facts.name for kind in union.classes() for facts in fields_of(kind) if facts.refers is not None and not facts.must_name}
+            free = {
+                facts.name
+                for kind in union.classes()
+                for facts in fields_of(kind)
+                if facts.refers is not None and not facts.must_name
+            }
             kinds = union.kinds
             for label, value in values:
                 kind = kinds.get(value.get(union.tag, "")) if isinstance(value, dict) else None
@@ -215,7 +261,18 @@ class Layout(unittest.TestCase):
                 for offer in part["kinds"]:
                     for edit in offer["edits"]:
                         if isinstance(edit["value"], dict) and offer["kind"] != part["kind"]:
-                            for name in ("seen_from", "seen_until", "covering", "glow_by", "laid_by", "motion", "mixed", "cut_by", "latch", "own"):
+                            for name in (
+                                "seen_from",
+                                "seen_until",
+                                "covering",
+                                "glow_by",
+                                "laid_by",
+                                "motion",
+                                "mixed",
+                                "cut_by",
+                                "latch",
+                                "own",
+                            ):
                                 self.assertFalse(edit["value"].get(name), (uid, where, offer["kind"], name))
         self.assertGreater(seen, 80)
 
@@ -232,7 +289,9 @@ class Layout(unittest.TestCase):
         self.assertEqual(set(laid["used"]["ball"]), {"One", "Hat", "N"})
         self.assertEqual(set(laid["used"]["m"]), {"One"})
         region = laid["emitters"]["one"]["parts"]["forces.#d"]["region"]
-        self.assertEqual((region["response"], region["mask"], [m["value"] for m in region["masks"]]), ("r-region", "m", ["m", "n"]))
+        self.assertEqual(
+            (region["response"], region["mask"], [m["value"] for m in region["masks"]]), ("r-region", "m", ["m", "n"])
+        )
         self.assertEqual([each["field"] for each in laid["showable"]], ["mask:m", "mask:n"])
         frost = {each["field"] for each in layout(EVERY["frost-on-the-cabin-window"])["showable"]}
         self.assertLessEqual({"density:crystals", "keep:crystals", "begins:crystals"}, frost)
@@ -241,11 +300,17 @@ class Layout(unittest.TestCase):
         text = {"kind": "formula", "uid": "f", "text": "props.ball.y + velocities.ball.y"}
         read = row(0.1, response("y", {"kind": "prop", "prop": "ball", "part": "y"}, STRAIGHT))
         body = with_(
-            plain(rich()), emitters__0__look__size=read, emitters__0__look__opacity={"base": {"source": text, "read": "live"}, "responses": []}
+            plain(rich()),
+            emitters__0__look__size=read,
+            emitters__0__look__opacity={"base": {"source": text, "read": "live"}, "responses": []},
         )
         before = read_effect(body)
         after = rename(before, "prop", "ball", "Great buoy")
-        self.assertEqual(after.emitters[0].look.opacity.base.source.text, "props.great_buoy.y + velocities.great_buoy.y")
-        self.assertEqual((after.props[0].name, after.emitters[0].muted_sources), ("Great buoy", ["props.ball.y"]))  # mutes go by uid
+        self.assertEqual(
+            after.emitters[0].look.opacity.base.source.text, "props.great_buoy.y + velocities.great_buoy.y"
+        )
+        self.assertEqual(
+            (after.props[0].name, after.emitters[0].muted_sources), ("Great buoy", ["props.ball.y"])
+        )  # mutes go by uid
         self.assertEqual(check_effect(after), [])
         self.assertTrue(all(isinstance(each.look.size, ROWS) for each in after.emitters))

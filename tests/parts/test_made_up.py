@@ -27,7 +27,13 @@ def with_made_up(**changes: Any) -> dict[str, Any]:
     """Return a document in which the made-up force is driven from the made-up source, under the made-up look."""
     driven = row(2.0, response("r", "freshness", STRAIGHT))
     tide = {"kind": "tide", "uid": "t", "strength": driven, "middle": row([0.0, 0.4, 0.0]), "way": "in"}
-    look = {"sprite": "glint", "size": row(0.1), "opacity": row(1.0), "colour": row([1.0, 0.5, 0.25]), "glint": row(7.0)}
+    look = {
+        "sprite": "glint",
+        "size": row(0.1),
+        "opacity": row(1.0),
+        "colour": row([1.0, 0.5, 0.25]),
+        "glint": row(7.0),
+    }
     return with_(upgrade(document()), emitters__0__forces=[{**tide, **changes}], emitters__0__look=look)
 
 
@@ -53,8 +59,13 @@ class MadeUp(unittest.TestCase):
         self.assertLessEqual({"forces.t.strength", "forces.t.middle", "look.glint"}, set(rows))
         part = laid["parts"]["forces.#t"]
         self.assertEqual((part["label"], part["strength"], part["removable"]), ("Tide", "forces.t.strength", True))
-        self.assertEqual([(field["offered"]["label"], field["offered"]["kind"]) for field in part["fields"]], [("Runs", "choice")])
-        self.assertEqual([(guide["mark"], guide["at"], guide["moved"]) for guide in part["guides"]], [("cross", "forces.t.middle", True)])
+        self.assertEqual(
+            [(field["offered"]["label"], field["offered"]["kind"]) for field in part["fields"]], [("Runs", "choice")]
+        )
+        self.assertEqual(
+            [(guide["mark"], guide["at"], guide["moved"]) for guide in part["guides"]],
+            [("cross", "forces.t.middle", True)],
+        )
         self.assertIn("Tide", [add["label"] for band in laid["bands"] for add in band["adds"]])
         self.assertIn("glint", [kind["kind"] for kind in laid["parts"]["look"]["kinds"]])
         self.assertEqual(laid["sources"]["r"]["name"], "freshness")
@@ -76,7 +87,11 @@ class MadeUp(unittest.TestCase):
         still = with_(with_made_up(strength=row(2.0), middle=row([0.0, -5.0, 0.0])), clip__substeps=8)
         heights = Playing(read_effect(still)).show(49)[0].positions()[:, 1]
         self.assertAlmostEqual(float(heights.max()), 1 / (2 * 2.0), delta=0.01)
-        away = Playing(read_effect(with_made_up(strength=row(2.0), middle=row([0.0, -5.0, 0.0]), way="out"))).show(49)[0].positions()[:, 1]
+        away = (
+            Playing(read_effect(with_made_up(strength=row(2.0), middle=row([0.0, -5.0, 0.0]), way="out")))
+            .show(49)[0]
+            .positions()[:, 1]
+        )
         self.assertGreater(float(away.max()), 1.0)
 
     def test_packets_tables_and_caches_have_its_column(self):

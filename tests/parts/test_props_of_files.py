@@ -33,12 +33,17 @@ def turned(turn: float, x: float) -> list[float]:
 class OfFiles(unittest.TestCase):
     def test_each_kind_of_file_becomes_its_prop(self):
         for kind, name, wanted in (
-            ("mesh", "old_quay-2.glb", [("mesh", "old quay 2")]), ("picture", "window.png", [("picture", "window")]),
-            ("points", "stars.csv", [("points", "stars")]), ("drawing", ".svg", [("logo", "prop")]),
-        ):  # fmt: skip
+            ("mesh", "old_quay-2.glb", [("mesh", "old quay 2")]),
+            ("picture", "window.png", [("picture", "window")]),
+            ("points", "stars.csv", [("points", "stars")]),
+            ("drawing", ".svg", [("logo", "prop")]),
+        ):
             result = props_of_file(file(kind, name, unit=0.01, up="z"))
             self.assertEqual([(each["value"]["kind"], each["value"]["name"]) for each in result], wanted)
-        self.assertEqual([props_of_file(file("mesh", "a.stl", unit=0.01, up="z"))[0]["value"][name] for name in ("unit", "up")], [0.01, "z"])
+        self.assertEqual(
+            [props_of_file(file("mesh", "a.stl", unit=0.01, up="z"))[0]["value"][name] for name in ("unit", "up")],
+            [0.01, "z"],
+        )
 
     def test_a_drawing_is_a_path_a_metre_high_on_the_ground_as_well(self):
         result = props_of_file(file("drawing", "wave.svg", line=[[10, -20, 0], [30, -20, 0], [30, 20, 0]]))
@@ -49,7 +54,11 @@ class OfFiles(unittest.TestCase):
     def test_a_camera_that_moves_gets_keyframes_and_turns_the_short_way(self):
         keys = [{"time": i, "place": turned(3 + i * 0.2, i * 100)} for i in range(3)]
         camera = {"name": "Quay", "field_of_view": 0.8, "place": keys[0]["place"], "keys": keys}
-        result = next(each["value"] for each in props_of_file(file("mesh", "quay.glb", unit=0.01, cameras=[camera])) if each["group"] == "camera")
+        result = next(
+            each["value"]
+            for each in props_of_file(file("mesh", "quay.glb", unit=0.01, cameras=[camera]))
+            if each["group"] == "camera"
+        )
         self.assertEqual(result["position"]["base"], [0, 0.02, 0.03])
         self.assertEqual([(r["component"], *r["output"]) for r in result["position"]["responses"]], [("x", 0, 2)])
         (turn,) = result["rotation"]["responses"]
@@ -64,7 +73,9 @@ class OfFiles(unittest.TestCase):
     @settings(max_examples=examples(40), deadline=None)
     def test_turns_are_those_of_scipy(self, y: float, x: float, z: float):
         matrix = np.eye(4)
-        matrix[:3, :3] = Rotation.from_euler("YXZ", [y, x, z]).as_matrix()  # SciPy: capital letters turn about the thing's own axes
+        matrix[:3, :3] = Rotation.from_euler(
+            "YXZ", [y, x, z]
+        ).as_matrix()  # SciPy: capital letters turn about the thing's own axes
         np.testing.assert_allclose(turned_by(matrix), [x, y, z], atol=1e-4)
 
 
@@ -74,7 +85,12 @@ class Following(unittest.TestCase):
         props = [prop("a", follow=follow("b")), prop("b", follow=follow("c")), prop("c"), prop("d")]
         laid = layout(read_effect({**upgrade(document()), "props": props}))["props"]
         offered = {
-            uid: [o["value"] for field in each["parts"][""]["fields"] if field["offered"]["name"] == "follow" for o in field["offered"]["options"]]
+            uid: [
+                o["value"]
+                for field in each["parts"][""]["fields"]
+                if field["offered"]["name"] == "follow"
+                for o in field["offered"]["options"]
+            ]
             for uid, each in laid.items()
         }
         self.assertEqual(offered, {"a": ["b", "c", "d"], "b": ["c", "d"], "c": ["d"], "d": ["a", "b", "c"]})

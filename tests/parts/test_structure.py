@@ -41,10 +41,19 @@ def bodies() -> list[dict[str, Any]]:
     collected = [effect.model_dump(mode="json") for effect in effects().values()]
     masked = response("m", {"kind": "mask", "mask": "m"}, STRAIGHT)
     rich = emitter(
-        "one", passing={"shrinks": row(0.5), "slows": row(0.5)}, unseen={}, leaving={"mask": "m"}, births__place=on("ball"), births__launch={"aim": "normal", "cone": row(0.1), "speed": row(1.0)}, look__size=row(0.1, masked),
+        "one",
+        passing={"shrinks": row(0.5), "slows": row(0.5)},
+        unseen={},
+        leaving={"mask": "m"},
+        births__place=on("ball"),
+        births__launch={"aim": "normal", "cone": row(0.1), "speed": row(1.0)},
+        look__size=row(0.1, masked),
         own=[{"uid": "heat", "name": "heat", "kind": "number", "memory": True, "start": row(1.0), "change": row(-0.2)}],
-        forces=[{"kind": "curl_noise", "uid": "c", "strength": row(1.0), "scale": row(0.5), "evolution": row(0.2)}, {"kind": "drag", "uid": "d", "rate": row(1.0)}],
-    )  # fmt: skip
+        forces=[
+            {"kind": "curl_noise", "uid": "c", "strength": row(1.0), "scale": row(0.5), "evolution": row(0.2)},
+            {"kind": "drag", "uid": "d", "rate": row(1.0)},
+        ],
+    )
     collected.append(with_props(prop("ball"), mask("m"), one=rich).model_dump(mode="json"))
     collected.append(read_effect(document(emitter("p"), from_particles("c", "p", row(3.0)))).model_dump(mode="json"))
     return collected
@@ -75,8 +84,36 @@ def changed(value: Any, rng: random.Random) -> Any:
         return rng.choice([value * 1.5, value * 0.5, value + 0.125, 0.0, 1.0])
     if value is None:
         return rng.choice([0.5, 3])
-    return rng.choice(["set", "add", "multiply", "at_most", "live", "once", "world", "own", "inside", "surface", "hold", "repeat", "smooth", "linear", "x", "y",
-                       "all", "over", "add", "per_frame", "second", "frame", "each", "rate", "shaded", "hidden"])  # fmt: skip
+    return rng.choice(
+        [
+            "set",
+            "add",
+            "multiply",
+            "at_most",
+            "live",
+            "once",
+            "world",
+            "own",
+            "inside",
+            "surface",
+            "hold",
+            "repeat",
+            "smooth",
+            "linear",
+            "x",
+            "y",
+            "all",
+            "over",
+            "add",
+            "per_frame",
+            "second",
+            "frame",
+            "each",
+            "rate",
+            "shaded",
+            "hidden",
+        ]
+    )
 
 
 def programs(effect: Effect) -> dict[str, list[Program]]:
@@ -85,7 +122,15 @@ def programs(effect: Effect) -> dict[str, list[Program]]:
     for thing in effect.holders():
         scope = Scope(thing, effect)
         fresh = compiling._compile(scope) if scope.owner[0] == "emitter" else compiling._compile_by_clip(scope)
-        parts = [fresh.rate, fresh.begins, fresh.birth, fresh.step, *fresh.looks, fresh.probe.program, fresh.gate_values]
+        parts = [
+            fresh.rate,
+            fresh.begins,
+            fresh.birth,
+            fresh.step,
+            *fresh.looks,
+            fresh.probe.program,
+            fresh.gate_values,
+        ]
         collected[structure_key(effect, thing)] = [
             (part.operations, part.outputs, fresh.carried, tuple(fresh.slots)) if part else None for part in parts
         ]
@@ -147,7 +192,9 @@ class OneKeyOneProgram(unittest.TestCase):
                     fresh = compiling._compile(scope)
                     parts = [fresh.rate, fresh.birth, fresh.step, *fresh.looks]
                     columns = [(part.operations, part.outputs, fresh.carried) for part in parts]
-                    self.assertEqual(known.setdefault(structure_key(effect, effect.emitters[0]), columns), columns, placed.address)
+                    self.assertEqual(
+                        known.setdefault(structure_key(effect, effect.emitters[0]), columns), columns, placed.address
+                    )
         self.assertGreater(len(done), 150)
 
     def test_a_field_that_is_said_to_be_a_value_and_is_branched_on_is_found(self):

@@ -18,12 +18,26 @@ from kagero.core.picture import Viewpoint
 from kagero.core.workflows import Playing, render_pixels
 from tests.making import document, emitter, row
 
-BALL = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.3, "position": row([0.1, 0.8, 0.2])}
+BALL = {
+    "kind": "shape",
+    "uid": "ball",
+    "name": "ball",
+    "shape": "sphere",
+    "radius": 0.3,
+    "position": row([0.1, 0.8, 0.2]),
+}
 
 
 def scene() -> dict:
     trail = {**LOOKS.kinds["trail"].template(), "uid": "t", "faces": "flat", "toward": row([0.0, 0.2, 1.0])}
-    look = {"sprite": "picture", "shelf": "petal", "size": row(0.2), "opacity": row(0.7), "colour": row([1.0, 0.5, 0.2]), "soft": row(0.2)}
+    look = {
+        "sprite": "picture",
+        "shelf": "petal",
+        "size": row(0.2),
+        "opacity": row(0.7),
+        "colour": row([1.0, 0.5, 0.2]),
+        "soft": row(0.2),
+    }
     return {**document(emitter(look=look, also=[trail], births__launch__cone=row(1.0))), "props": [BALL]}
 
 
@@ -33,13 +47,18 @@ class Regions(unittest.TestCase):
         for viewpoint in (None, Viewpoint((1.0, 2.0, 3.0), (0.0, 0.9, 0.0), 0.5, (0.3, 1.0, 0.1))):
             whole = render_pixels(clip, 30, 200, 120, viewpoint=viewpoint, ground=(0.1, 0.1, 0.1))
             for left, top, wide, tall in ((0, 0, 200, 120), (61, 33, 70, 41), (150, 100, 50, 20)):
-                part = render_pixels(clip, 30, 200, 120, viewpoint=viewpoint, ground=(0.1, 0.1, 0.1), region=(left, top, wide, tall))
+                part = render_pixels(
+                    clip, 30, 200, 120, viewpoint=viewpoint, ground=(0.1, 0.1, 0.1), region=(left, top, wide, tall)
+                )
                 np.testing.assert_allclose(part, whole[top : top + tall, left : left + wide], atol=2e-5)
 
     def test_a_camera_that_is_rolled_sees_the_same_turned(self):
         eye, target = (0.0, 1.0, 4.0), (0.0, 1.0, 0.0)
         clip = Playing(read_effect(document(emitter(births__place__centre=row([0.3, 0.5, 0.0])))))
-        upright, rolled = (render_pixels(clip, 30, 90, 90, viewpoint=Viewpoint(eye, target, 0.7, up)) for up in ((0, 1, 0), (1.0, 0.0, 0.0)))
+        upright, rolled = (
+            render_pixels(clip, 30, 90, 90, viewpoint=Viewpoint(eye, target, 0.7, up))
+            for up in ((0, 1, 0), (1.0, 0.0, 0.0))
+        )
         self.assertGreater(float(upright.sum()), 1)
         np.testing.assert_allclose(np.rot90(upright, 1), rolled, atol=1e-4)
 

@@ -36,7 +36,9 @@ class Bounds(TestCase):
             message = io.StringIO()
             with redirect_stdout(message), patch("bench.__main__.yardstick", return_value=0.75):
                 code = conclude(self.compared(slower), [], 12.0)
-            self.assertEqual((code, f"{out} out of bounds" in message.getvalue()), (int(out > 0), True), message.getvalue())
+            self.assertEqual(
+                (code, f"{out} out of bounds" in message.getvalue()), (int(out > 0), True), message.getvalue()
+            )
             self.assertEqual("two threads: 1 times; bound: at least 1.7 times" in message.getvalue(), slower == 2.0)
 
     def test_a_part_that_fails_is_named_and_every_part_is_there(self):

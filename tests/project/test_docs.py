@@ -96,7 +96,11 @@ class Docs(unittest.TestCase):
         table = set(
             re.findall(
                 r"`(\w+)`",
-                " ".join(line.split("|")[1] for line in self.text("ENGINE").partition("## Errors")[2].splitlines() if line.startswith("| `")),
+                " ".join(
+                    line.split("|")[1]
+                    for line in self.text("ENGINE").partition("## Errors")[2].splitlines()
+                    if line.startswith("| `")
+                ),
             )
         )
         from kagero.core import errors

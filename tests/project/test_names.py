@@ -51,5 +51,6 @@ class Names(unittest.TestCase):
 
     def test_it_finds_one(self):
         self.assertEqual(
-            [name for name, _ in defined(ast.parse("def told(x, way=1):\n    made = x\n    x.who = made"))], ["told", "x", "way", "made", "who"]
+            [name for name, _ in defined(ast.parse("def told(x, way=1):\n    made = x\n    x.who = made"))],
+            ["told", "x", "way", "made", "who"],
         )

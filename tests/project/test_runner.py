@@ -14,7 +14,10 @@ class Sent(TestCase):
         class Held(Exception):
             """What only its own process knows."""
 
-        for problem, name in ((urllib.error.HTTPError("http://here", 503, "busy", {}, BytesIO()), "HTTP Error 503"), (Held("lost"), "lost")):
+        for problem, name in (
+            (urllib.error.HTTPError("http://here", 503, "busy", {}, BytesIO()), "HTTP Error 503"),
+            (Held("lost"), "lost"),
+        ):
             try:
                 raise problem
             except Exception:

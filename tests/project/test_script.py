@@ -23,7 +23,10 @@ class Sizes(unittest.TestCase):
     def size(self, names: set[str]) -> float:
         """Return kilobytes of some chunks, gzipped."""
         files = {self.manifest[name]["file"] for name in names}
-        return sum(len(gzip.compress((settings.CLIENT_DIR / file).read_bytes())) for file in files if file.endswith(".js")) / 1000
+        return (
+            sum(len(gzip.compress((settings.CLIENT_DIR / file).read_bytes())) for file in files if file.endswith(".js"))
+            / 1000
+        )
 
     def loaded(self, *names: str) -> set[str]:
         """Return chunks with all that they import at once."""

@@ -31,10 +31,16 @@ class Wheel(unittest.TestCase):
             (wheel,) = folder.glob("*.whl")
             self.assertLess(wheel.stat().st_size, MOST)
             inside = zipfile.ZipFile(wheel).namelist()
-            for wanted in ("kagero/assets/client/index.html", "kagero/assets/demo/effects/lantern-embers.json", "kagero/assets/docs/DESK.md",
-                           "kagero/core/geometry/fonts/zen-kaku-700.woff"):  # fmt: skip
+            for wanted in (
+                "kagero/assets/client/index.html",
+                "kagero/assets/demo/effects/lantern-embers.json",
+                "kagero/assets/docs/DESK.md",
+                "kagero/core/geometry/fonts/zen-kaku-700.woff",
+            ):
                 self.assertTrue(wanted in inside, wanted)
-            self.assertEqual([each for each in inside if "screenshots" in each or "/tests/" in each or "__pycache__" in each], [])
+            self.assertEqual(
+                [each for each in inside if "screenshots" in each or "/tests/" in each or "__pycache__" in each], []
+            )
             venv.create(folder / "env", with_pip=False, symlinks=True)
             python = folder / "env" / "bin" / "python"
             place = Path(self.run_(str(python), "-c", "import sysconfig; print(sysconfig.get_path('purelib'))").strip())
@@ -44,31 +50,45 @@ class Wheel(unittest.TestCase):
             self.plays(python, folder)
 
     def run_(self, *command: str, cwd: Path | None = None) -> str:
-        done = subprocess.run(command, cwd=cwd or Path(tempfile.gettempdir()), capture_output=True, text=True, env=self.environment())
+        done = subprocess.run(
+            command, cwd=cwd or Path(tempfile.gettempdir()), capture_output=True, text=True, env=self.environment()
+        )
         self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
         return done.stdout
 
     def environment(self, **more: str) -> dict[str, str]:
         """Return an environment in which no checkout, no Node and no data folder is named."""
-        kept = {key: value for key, value in os.environ.items() if not key.startswith(("KAGERO_DATA", "PYTHONPATH", "DJANGO"))}
+        kept = {
+            key: value
+            for key, value in os.environ.items()
+            if not key.startswith(("KAGERO_DATA", "PYTHONPATH", "DJANGO"))
+        }
         return {**kept, "PATH": "/usr/bin:/bin", **more}
 
     def plays(self, python: Path, folder: Path) -> None:
         help_ = self.run_(str(python), "-m", "kagero", "--help")
         for command in ("serve", "simulate", "render", "validate", "schema", "ready"):
             self.assertIn(command, help_)
-        heavy = "import sys, kagero.__main__; print([name for name in ('numpy', 'django', 'numba') if name in sys.modules])"
+        heavy = (
+            "import sys, kagero.__main__; print([name for name in ('numpy', 'django', 'numba') if name in sys.modules])"
+        )
         loaded = self.run_(str(python), "-c", heavy)
         self.assertEqual(loaded.strip(), "[]")
         effect = next(folder.glob("env/lib/*/site-packages/kagero/assets/demo/effects/compass-rose.json"))
-        self.run_(str(python), "-m", "kagero", "simulate", str(effect), "--frames", "0:3", "--out", str(folder / "out.npz"))
+        self.run_(
+            str(python), "-m", "kagero", "simulate", str(effect), "--frames", "0:3", "--out", str(folder / "out.npz")
+        )
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             port = probe.getsockname()[1]
         server = subprocess.Popen(
-            [str(python), "-m", "kagero", "serve", "--port", str(port)], cwd=folder, stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
-            text=True, env=self.environment(XDG_DATA_HOME=str(folder / "data")),
-        )  # fmt: skip
+            [str(python), "-m", "kagero", "serve", "--port", str(port)],
+            cwd=folder,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            env=self.environment(XDG_DATA_HOME=str(folder / "data")),
+        )
         try:
             page = self.answered(server, f"http://127.0.0.1:{port}/")
             self.assertIn("<html", page)

@@ -21,7 +21,10 @@ def bent(x: np.ndarray, z: np.ndarray, by: float) -> np.ndarray:
 
 def normal(x: np.ndarray, z: np.ndarray, by: float) -> np.ndarray:
     """Return its exact unit normals."""
-    dx, dz = by * np.pi * np.cos(np.pi * x) * np.cos(0.5 * np.pi * z), -by * 0.5 * np.pi * np.sin(np.pi * x) * np.sin(0.5 * np.pi * z)
+    dx, dz = (
+        by * np.pi * np.cos(np.pi * x) * np.cos(0.5 * np.pi * z),
+        -by * 0.5 * np.pi * np.sin(np.pi * x) * np.sin(0.5 * np.pi * z),
+    )
     values = np.stack([-dx, np.ones_like(x), -dz], axis=-1)
     return values / np.linalg.norm(values, axis=-1, keepdims=True)
 
@@ -37,7 +40,9 @@ def sheet(across: int = ACROSS, cut: bool = False, frames: tuple[float, ...] = (
         uv.append(np.stack([(a + 1) / 2 + (1.5 if k else 0.0), (b + 1) / 2], 1))
         i, j = (each.ravel() for each in np.meshgrid(np.arange(len(x) - 1), np.arange(across - 1), indexing="ij"))
         c = first + i * across + j
-        faces.append(np.concatenate([np.stack([c, c + 1, c + across], 1), np.stack([c + 1, c + across + 1, c + across], 1)]))
+        faces.append(
+            np.concatenate([np.stack([c, c + 1, c + across], 1), np.stack([c + 1, c + across + 1, c + across], 1)])
+        )
         first += len(a)
     flat, every = np.concatenate(points), np.concatenate(faces).astype(np.int32)
     moved = np.stack([bent(flat[:, 0], flat[:, 1], by) for by in frames]).astype(np.float32)
@@ -85,12 +90,20 @@ class Smooth(unittest.TestCase):
     def test_a_mesh_that_only_turns_is_turned_exactly_and_at_rest_nothing_is(self):
         turn = np.array([[0.36, 0.48, -0.8], [-0.8, 0.6, 0.0], [0.48, 0.64, 0.6]])
         ball = sheet(frames=(0.4,) * 2)
-        moved = replace(ball, frames=np.stack([ball.points, (ball.points @ turn.T).astype(np.float32)]), times=np.array([0.0, 1.0]))
+        moved = replace(
+            ball, frames=np.stack([ball.points, (ball.points @ turn.T).astype(np.float32)]), times=np.array([0.0, 1.0])
+        )
         chance = np.random.default_rng(3)
         face, bary = chance.integers(0, len(moved.faces), 200), chance.dirichlet([1, 1, 1], 200)
         np.testing.assert_allclose(moved.turned(face, bary, 0.0), np.broadcast_to(np.eye(3), (200, 3, 3)), atol=1e-6)
         np.testing.assert_allclose(moved.turned(face, bary, 1.0), np.broadcast_to(turn, (200, 3, 3)), atol=1e-5)
         rotations = sheet().turned(face, bary, 1.3)
-        np.testing.assert_allclose(np.einsum("nij,nik->njk", rotations, rotations), np.broadcast_to(np.eye(3), (200, 3, 3)), atol=1e-9)
+        np.testing.assert_allclose(
+            np.einsum("nij,nik->njk", rotations, rotations), np.broadcast_to(np.eye(3), (200, 3, 3)), atol=1e-9
+        )
         near = Places(face.astype(np.int32), bary)
-        np.testing.assert_allclose(np.einsum("nij,nj->ni", moved.turned(face, bary, 1.0), moved.normal(near)), moved.normal(near) @ turn.T, atol=1e-5)
+        np.testing.assert_allclose(
+            np.einsum("nij,nj->ni", moved.turned(face, bary, 1.0), moved.normal(near)),
+            moved.normal(near) @ turn.T,
+            atol=1e-5,
+        )

@@ -28,7 +28,10 @@ def uneven(seed: int = 3) -> Mesh:
     cuts = np.sort(np.concatenate([[0, 1], np.random.default_rng(seed).random(11) ** 3]))
     x, y = (g.ravel() for g in np.meshgrid(cuts, np.sort(1 - cuts)))
     n = len(cuts)
-    quads = [(j * n + i, j * n + i + 1, (j + 1) * n + i + 1, (j + 1) * n + i) for j, i in itertools.product(range(n - 1), range(n - 1))]
+    quads = [
+        (j * n + i, j * n + i + 1, (j + 1) * n + i + 1, (j + 1) * n + i)
+        for j, i in itertools.product(range(n - 1), range(n - 1))
+    ]
     triangles = [t for a, b, c, d in quads for t in ((a, b, c), (a, c, d))]
     return Mesh.of(np.stack([x, y, np.zeros(n * n)], 1), np.array(triangles), np.stack([x, y], 1))
 
@@ -49,11 +52,15 @@ class Even(unittest.TestCase):
                 binding, offset, found = ground.bind("inside", uniform(4000), np.zeros(4000))
                 self.assertTrue(found.all())
                 where = ground.stand(binding, offset, NOW)
-                self.assertTrue(shape(kind).inside(where).mean() > 0.9995)  # a rounding of a place on the surface may fall out
+                self.assertTrue(
+                    shape(kind).inside(where).mean() > 0.9995
+                )  # a rounding of a place on the surface may fall out
                 middle = shape(kind).bounds.mean(axis=0)
                 octants = np.bincount(((where > middle) @ [1, 2, 4]), minlength=8)
                 self.assertGreater(stats.chisquare(octants).pvalue, 1e-4)
-                within = np.abs(where - middle).max(axis=1) < 0.25  # a cube of an eighth of a cubic metre, wholly inside
+                within = (
+                    np.abs(where - middle).max(axis=1) < 0.25
+                )  # a cube of an eighth of a cubic metre, wholly inside
                 self.assertGreater(stats.binomtest(int(within.sum()), 4000, 0.125 / share).pvalue, 1e-4)
 
     def test_by_length_along_edges_that_are_seen_and_at_points_that_lie_together_once(self):
@@ -96,7 +103,9 @@ class ByPicture(unittest.TestCase):
         self.assertEqual(cells[1, 2], 0)
         wanted = blocks / blocks.sum() * inner.sum()
         keep = wanted > 5
-        self.assertGreater(stats.chisquare(cells[keep], wanted[keep] / wanted[keep].sum() * cells[keep].sum()).pvalue, 1e-4)
+        self.assertGreater(
+            stats.chisquare(cells[keep], wanted[keep] / wanted[keep].sum() * cells[keep].sum()).pvalue, 1e-4
+        )
 
     def test_a_black_picture_gives_no_births(self):
         ground = Ground(uneven())
@@ -167,4 +176,6 @@ class Brush(unittest.TestCase):
     def test_scale_grows_from_the_middle_of_what_is_under_it(self):
         plane = shape("plane")
         grown = brushed(plane, "scale", 10.0, 0.5, np.array([[0.0, 0.0, 0.0]]))
-        np.testing.assert_allclose(grown.points, plane.points * 1.5, atol=0.02)  # 10 m of brush: nearly all of its strength everywhere
+        np.testing.assert_allclose(
+            grown.points, plane.points * 1.5, atol=0.02
+        )  # 10 m of brush: nearly all of its strength everywhere

@@ -63,7 +63,9 @@ class Sampling(unittest.TestCase):
         self.assertGreater(found.mean(), 0.9999)
         radius = np.linalg.norm(points, axis=1)
         self.assertLess(radius.max(), 1)
-        self.assertGreater(stats.kstest(radius, lambda r: np.clip(r / 0.9985, 0, 1) ** 3).pvalue, 1e-4)  # of a ball of many flat sides
+        self.assertGreater(
+            stats.kstest(radius, lambda r: np.clip(r / 0.9985, 0, 1) ** 3).pvalue, 1e-4
+        )  # of a ball of many flat sides
         box = shape("box", width=2.0, height=1.0, depth=1.0)
         points, found = box.in_volume(RNG.random((5_000, 4, 3)))
         self.assertTrue(found.all())
@@ -101,7 +103,9 @@ class Nearest(unittest.TestCase):
         np.testing.assert_allclose(away, trimesh.proximity.closest_point(other, points)[1], atol=1e-6)
         origins, directions = RNG.normal(size=(4000, 3)), RNG.normal(size=(4000, 3))
         _, reach = mesh.hits(origins, directions)
-        hit, ray, _ = trimesh.ray.ray_pyembree.RayMeshIntersector(other).intersects_location(origins, directions, multiple_hits=False)
+        hit, ray, _ = trimesh.ray.ray_pyembree.RayMeshIntersector(other).intersects_location(
+            origins, directions, multiple_hits=False
+        )
         theirs = np.full(len(origins), np.inf)
         theirs[ray] = np.linalg.norm(hit - origins[ray], axis=1)
         ours = reach * np.linalg.norm(directions, axis=1)
@@ -112,13 +116,20 @@ class Nearest(unittest.TestCase):
         self.assertTrue(0.2 < inside.mean() < 0.8)
 
     def test_rays_hit_from_either_side_and_edges_and_flat_triangles_do_no_harm(self):
-        flat = Mesh.of([[-1, 0, -1], [1, 0, -1], [1, 0, 1], [-1, 0, 1], [0, 0, 0]], [[0, 1, 2], [0, 2, 3], [4, 4, 4], [0, 1, 1]])
+        flat = Mesh.of(
+            [[-1, 0, -1], [1, 0, -1], [1, 0, 1], [-1, 0, 1], [0, 0, 0]], [[0, 1, 2], [0, 2, 3], [4, 4, 4], [0, 1, 1]]
+        )
         for y in (2.0, -2.0):
-            places, reach = flat.hits(np.array([[0.0, y, 0.0], [0.5, y, 0.5], [3.0, y, 0.0]]), np.array([[0.0, -y, 0.0]] * 3))
+            places, reach = flat.hits(
+                np.array([[0.0, y, 0.0], [0.5, y, 0.5], [3.0, y, 0.0]]), np.array([[0.0, -y, 0.0]] * 3)
+            )
             np.testing.assert_allclose(reach, [1, 1, np.inf])
             self.assertEqual(places.face[2], -1)
         nothing = Mesh.of(np.zeros((0, 3)), np.zeros((0, 3)))
-        self.assertTrue(np.isinf(nothing.nearest(np.zeros((2, 3)))[1]).all() and np.isinf(nothing.hits(np.zeros((2, 3)), np.ones((2, 3)))[1]).all())
+        self.assertTrue(
+            np.isinf(nothing.nearest(np.zeros((2, 3)))[1]).all()
+            and np.isinf(nothing.hits(np.zeros((2, 3)), np.ones((2, 3)))[1]).all()
+        )
 
     def test_inside_of_an_open_and_a_turned_mesh(self):
         ball = shape("sphere", radius=1.0)
@@ -179,7 +190,15 @@ class Moving(unittest.TestCase):
         for t in times:
             c, s = math.cos(rate * t), math.sin(rate * t)
             collected.append(flat.points @ np.array([[c, 0, -s], [0, 1, 0], [s, 0, c]]).T * (1 + 0.25 * t))
-        return Mesh(flat.points, flat.faces, flat.uv, flat.material, flat.colours, frames=np.array(collected, np.float32), times=times)
+        return Mesh(
+            flat.points,
+            flat.faces,
+            flat.uv,
+            flat.material,
+            flat.colours,
+            frames=np.array(collected, np.float32),
+            times=times,
+        )
 
     def test_between_frames_and_velocity_against_closed_forms(self):
         rate, mesh = 0.5, self.turning(0.5)

@@ -42,9 +42,16 @@ class Paths(unittest.TestCase):
         spin = np.einsum("ij,ij->i", np.diff(up, axis=0), np.cross(tangent, up)[:-1])
         self.assertLess(np.abs(spin).max(), 1e-4)  # no turning about the tangent
 
-    @given(st.lists(coordinates, min_size=1, max_size=8), st.booleans(), st.lists(st.floats(-2, 2), min_size=1, max_size=12), st.integers(0, 9))
+    @given(
+        st.lists(coordinates, min_size=1, max_size=8),
+        st.booleans(),
+        st.lists(st.floats(-2, 2), min_size=1, max_size=12),
+        st.integers(0, 9),
+    )
     @settings(max_examples=examples(60), deadline=None)
-    def test_what_stands_on_a_path_that_is_moved_turned_and_stretched_is_its_place_and_frame_brought_there(self, points, closed, shares, seed):
+    def test_what_stands_on_a_path_that_is_moved_turned_and_stretched_is_its_place_and_frame_brought_there(
+        self, points, closed, shares, seed
+    ):
         """One matrix for all or one each, against numpy, in whatever order shares come."""
         path, share, rng = Path.through(points, closed), np.array(shares), np.random.default_rng(seed)
         for count in (1, len(shares)):
@@ -55,12 +62,20 @@ class Paths(unittest.TestCase):
             tangent /= np.linalg.norm(tangent, axis=1, keepdims=True)
             up -= tangent * np.einsum("ij,ij->i", up, tangent)[:, None]
             up /= np.linalg.norm(up, axis=1, keepdims=True)
-            wanted = [np.einsum("nij,nj->ni", turn, path.point(share)) + matrices[:, :3, 3], tangent, up, np.cross(tangent, up)]
+            wanted = [
+                np.einsum("nij,nj->ni", turn, path.point(share)) + matrices[:, :3, 3],
+                tangent,
+                up,
+                np.cross(tangent, up),
+            ]
             np.testing.assert_allclose(path.standing(share, matrices), np.concatenate(wanted, axis=1).T, atol=1e-9)
 
     def test_a_closed_path_meets_itself(self):
         path = Path.through([[0, 0, 0], [2, 0, 0], [2, 1, 1], [0, 0, 2]], closed=True)
-        for values in (path.point(np.array([0.0, 1.0, 2.0])), *(f[:2] for f in [path.frame(np.array([1e-9, 1 - 1e-9]))[1]])):
+        for values in (
+            path.point(np.array([0.0, 1.0, 2.0])),
+            *(f[:2] for f in [path.frame(np.array([1e-9, 1 - 1e-9]))[1]]),
+        ):
             np.testing.assert_allclose(values[0], values[1], atol=1e-3)
 
     @given(st.lists(coordinates, min_size=1, max_size=8), st.booleans())
@@ -109,7 +124,9 @@ class Pictures(unittest.TestCase):
         picture = Picture(np.random.default_rng(1).random((3, 5, 4)).astype(np.float32))
         uv = np.random.default_rng(2).random((50, 2))
         np.testing.assert_allclose(picture.at(uv + np.array([2, -3])), picture.at(uv), atol=1e-5)
-        np.testing.assert_allclose(picture.at(np.array([[-4.0, 0.5]]), "hold"), picture.at(np.array([[0.0, 0.5]]), "hold"))
+        np.testing.assert_allclose(
+            picture.at(np.array([[-4.0, 0.5]]), "hold"), picture.at(np.array([[0.0, 0.5]]), "hold")
+        )
 
     def test_srgb_is_decoded_by_iec_61966_2_1(self):
         values = np.linspace(0, 1, 256, dtype=np.float32).reshape(16, 16)
@@ -121,7 +138,10 @@ class Pictures(unittest.TestCase):
         picture = Picture(np.random.default_rng(3).random((64, 32, 4)).astype(np.float32))
         for level in picture.levels:
             np.testing.assert_allclose(level.mean(axis=(0, 1)), picture.pixels.mean(axis=(0, 1)), atol=1e-4)
-        np.testing.assert_allclose(picture.at(np.array([[0.3, 0.3]]), footprint=1.0)[0], picture.pixels.mean(axis=(0, 1)), atol=1e-4)
+        np.testing.assert_allclose(
+            picture.at(np.array([[0.3, 0.3]]), footprint=1.0)[0], picture.pixels.mean(axis=(0, 1)), atol=1e-4
+        )
         self.assertAlmostEqual(
-            picture.channel(np.array([[0.5, 0.5]]), "luminance")[0], picture.at(np.array([[0.5, 0.5]]))[0, :3] @ [0.2126, 0.7152, 0.0722]
+            picture.channel(np.array([[0.5, 0.5]]), "luminance")[0],
+            picture.at(np.array([[0.5, 0.5]]))[0, :3] @ [0.2126, 0.7152, 0.0722],
         )

@@ -19,7 +19,13 @@ COUNT = 4000
 
 def mesh(body: trimesh.Trimesh) -> Mesh:
     corners, faces = body.vertices.astype(np.float32), body.faces.astype(np.int32)
-    return Mesh(corners, faces, np.zeros((len(corners), 2), np.float32), np.zeros(len(faces), np.int16), np.ones((1, 4), np.float32))
+    return Mesh(
+        corners,
+        faces,
+        np.zeros((len(corners), 2), np.float32),
+        np.zeros(len(faces), np.int16),
+        np.ones((1, 4), np.float32),
+    )
 
 
 def born(body: trimesh.Trimesh) -> tuple[np.ndarray, np.ndarray]:
@@ -48,14 +54,18 @@ class Thin(unittest.TestCase):
         places, found = born(trimesh.util.concatenate([trimesh.creation.icosphere(4), inner]))
         self.assertTrue(found.all())
         cubes = np.linalg.norm(places, axis=1) ** 3
-        self.assertAlmostEqual(float(cubes.mean()), (1 + 0.995**3) / 2, delta=0.003)  # the facets lie up to 0.0012 m below the ball
+        self.assertAlmostEqual(
+            float(cubes.mean()), (1 + 0.995**3) / 2, delta=0.003
+        )  # the facets lie up to 0.0012 m below the ball
         self.assertLess(np.abs(places.mean(axis=0)).max(), 4 / np.sqrt(3 * COUNT))
 
     def test_where_there_is_no_inside_it_is_said(self):
         flat = {"kind": "shape", "uid": "flat", "name": "flat", "shape": "plane"}
         one = emitter(births__place={"kind": "prop", "prop": "flat", "on": "inside"}, births__keep=row(1.0))
         playing = Playing(read_effect({**document(one), "props": [flat]}))
-        words, address = unseen(playing.effect.emitters[0], None, playing.runs[0], playing.plan, 20, playing.frames(20)[0].population, None) or (
+        words, address = unseen(
+            playing.effect.emitters[0], None, playing.runs[0], playing.plan, 20, playing.frames(20)[0].population, None
+        ) or (
             "",
             "",
         )

@@ -28,12 +28,24 @@ BLUER = gradient("bluer", {"kind": "position", "part": "z"}, [(0, (0, 0, 0)), (1
 def drops(count: int, places: str, look: dict[str, Any], **more: Any) -> Playing:
     """Return an effect of particles that stand still, one more each frame from the first on; places: a formula of k, the number of each from nought on."""
     centre = {
-        "base": {"source": {"kind": "formula", "uid": "where", "text": places.replace("k", "round(clip_time * 24)")}, "read": "once"},
+        "base": {
+            "source": {"kind": "formula", "uid": "where", "text": places.replace("k", "round(clip_time * 24)")},
+            "read": "once",
+        },
         "responses": [],
     }
     look = {"opacity": row(1.0), "colour": row([0.8, 0.4, 0.2]), **look}
-    one = emitter(births__rate=row(1.0), births__per="frame", births__limit=count, births__lifespan=row(100.0), births__launch__speed=row(0.0),
-                   births__launch__cone=row(0.0), births__place={"kind": "point", "centre": centre}, look=look, **more)  # fmt: skip
+    one = emitter(
+        births__rate=row(1.0),
+        births__per="frame",
+        births__limit=count,
+        births__lifespan=row(100.0),
+        births__launch__speed=row(0.0),
+        births__launch__cone=row(0.0),
+        births__place={"kind": "point", "centre": centre},
+        look=look,
+        **more,
+    )
     return Playing(read_effect(upgrade(document(one, last_frame=60, frame_rate=[24, 1]))))
 
 
@@ -47,10 +59,23 @@ class Surface(unittest.TestCase):
     def test_where_two_run_together_place_on_the_picture_and_velocity_are_mixed(self):
         """By their shares of the field, (1 - d² / s²)³ each."""
         by_side = {"base": {"source": {"kind": "birth_position", "part": "x"}, "read": "once"}, "responses": []}
-        aside = {"base": {"source": {"kind": "formula", "uid": "w", "text": "vec3(0, 0, 0.001 * sign(position.x))"}}, "responses": []}
-        playing = drops(2, "vec3(k * 0.5 - 0.25, 1, 0)", {"sprite": "blob", "size": row(0.4), "cell": 0.02, "drawn_with": "picture", "offset_across": by_side,
-                                                          "smooth": row(2.0)},
-                        forces=[{"kind": "wind", "uid": "air", "coupling": row(1000.0), "velocity": aside}])  # fmt: skip
+        aside = {
+            "base": {"source": {"kind": "formula", "uid": "w", "text": "vec3(0, 0, 0.001 * sign(position.x))"}},
+            "responses": [],
+        }
+        playing = drops(
+            2,
+            "vec3(k * 0.5 - 0.25, 1, 0)",
+            {
+                "sprite": "blob",
+                "size": row(0.4),
+                "cell": 0.02,
+                "drawn_with": "picture",
+                "offset_across": by_side,
+                "smooth": row(2.0),
+            },
+            forces=[{"kind": "wind", "uid": "air", "coupling": row(1000.0), "velocity": aside}],
+        )
         result = playing.layers(2)[0].shown.surface
         assert result is not None
         side = np.array([-1.0, 1.0])
@@ -68,17 +93,24 @@ class Surface(unittest.TestCase):
         """Any field: each crossing of an edge is one point; every side of a triangle lies beside another, the other way round."""
         field = np.pad(np.random.default_rng(seed).random((6, 7, 8)).astype(np.float32), 1)
         points, faces = surface(field, level, np.zeros(3), 1.0)
-        ours, theirs = np.unique(points.round(4), axis=0), np.unique(marching_cubes(field, level, method="lorensen")[0].round(4), axis=0)
+        ours, theirs = (
+            np.unique(points.round(4), axis=0),
+            np.unique(marching_cubes(field, level, method="lorensen")[0].round(4), axis=0),
+        )
         self.assertEqual(len(ours), len(theirs))
         away, _ = cKDTree(theirs).query(ours)
         self.assertLess(float(away.max()), 1e-3)
         sides = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
-        one, other = (np.sort(side[:, 0].astype(np.int64) * len(points) + side[:, 1]) for side in (sides, sides[:, ::-1]))
+        one, other = (
+            np.sort(side[:, 0].astype(np.int64) * len(points) + side[:, 1]) for side in (sides, sides[:, ::-1])
+        )
         np.testing.assert_array_equal(one, other)
 
     def test_alone_a_drop_is_as_large_as_it_says(self):
         for smooth in (1.3, 2.5):
-            playing = drops(1, "vec3(0.1, 1, 0)", {"sprite": "blob", "size": row(0.4), "cell": 0.02, "smooth": row(smooth)})
+            playing = drops(
+                1, "vec3(0.1, 1, 0)", {"sprite": "blob", "size": row(0.4), "cell": 0.02, "smooth": row(smooth)}
+            )
             shape = shape_of(playing)
             self.assertLess(float(np.abs(np.linalg.norm(shape.vertices - [0.1, 1.0, 0.0], axis=1) - 0.2).max()), 0.002)
             self.assertTrue(shape.is_watertight)
@@ -96,22 +128,44 @@ class Surface(unittest.TestCase):
             return math.pi * brentq(lambda r: field(r, z), 0, reach) ** 2 if field(0, z) > 0 else 0.0
 
         wanted = 2 * quad(round_, 0, apart / 2 + reach, points=[apart / 2], limit=200)[0]
-        shape = shape_of(drops(2, f"vec3(0, 1, {apart} * (k - 0.5))", {"sprite": "blob", "size": row(size), "cell": 0.01, "smooth": row(smooth)}), 2)
+        shape = shape_of(
+            drops(
+                2,
+                f"vec3(0, 1, {apart} * (k - 0.5))",
+                {"sprite": "blob", "size": row(size), "cell": 0.01, "smooth": row(smooth)},
+            ),
+            2,
+        )
         self.assertEqual(len(shape.split(only_watertight=False)), 1)
         self.assertAlmostEqual(shape.volume / wanted, 1, delta=0.004)
 
     def test_it_never_tears_between_frames(self):
         """Drops that meet and part: no place of the surface is further from the next frame's than speed x time and a cell."""
         look = {"sprite": "blob", "size": row(0.3), "cell": 0.03}
-        spring = [{"kind": "curl_noise", "uid": "c", "octaves": 1, "scale": row(0.6), "evolution": row(0.3), "strength": row(2.0)}]
+        spring = [
+            {
+                "kind": "curl_noise",
+                "uid": "c",
+                "octaves": 1,
+                "scale": row(0.6),
+                "evolution": row(0.3),
+                "strength": row(2.0),
+            }
+        ]
         playing = drops(8, "vec3(0.1 * k, 1 + 0.13 * mod(k, 3), 0.2 * mod(k, 2))", look, forces=spring)
         before = shape_of(playing, 8)
         for frame in range(9, 24):
             after, fastest = (
                 shape_of(playing, frame),
-                max(float(np.linalg.norm(np.stack(playing.frames(f)[0].population.velocity, axis=1), axis=1).max()) for f in (frame - 1, frame)),
+                max(
+                    float(np.linalg.norm(np.stack(playing.frames(f)[0].population.velocity, axis=1), axis=1).max())
+                    for f in (frame - 1, frame)
+                ),
             )
-            far = max(float(cKDTree(one.vertices).query(other.vertices)[0].max()) for one, other in ((before, after), (after, before)))
+            far = max(
+                float(cKDTree(one.vertices).query(other.vertices)[0].max())
+                for one, other in ((before, after), (after, before))
+            )
             self.assertLess(far, 2 * fastest / float(playing.plan.frame_rate) + 0.03 * math.sqrt(3), frame)
             before = after
 
@@ -152,7 +206,9 @@ class Haze(unittest.TestCase):
                 march(picture, np.full((16, 16), wall), 0, 16, grid, np.zeros(3), 0.1, eye, axes, view, False)
                 left = math.exp(-0.6 * length)
                 np.testing.assert_allclose(
-                    picture[8, 8], [1 - left + behind * left, (1 - left) / 2 + behind * left, behind * left, 1 - left + behind * left], atol=2e-4
+                    picture[8, 8],
+                    [1 - left + behind * left, (1 - left) / 2 + behind * left, behind * left, 1 - left + behind * left],
+                    atol=2e-4,
                 )
         picture = np.zeros((16, 16, 4), np.float32)
         march(picture, np.empty((0, 0)), 0, 16, grid, np.zeros(3), 0.1, eye, axes, view, True)
@@ -160,10 +216,18 @@ class Haze(unittest.TestCase):
 
     def test_through_the_middle_of_a_puff(self):
         """The integral of (1 - r²)³ over its width is 32/35 of half of it, twice."""
-        playing = drops(1, "vec3(0, 1, 0)", {"sprite": "haze", "size": row(1.0), "density": row(2.0), "cell": 0.02, "how": "absorbing"})
+        playing = drops(
+            1,
+            "vec3(0, 1, 0)",
+            {"sprite": "haze", "size": row(1.0), "density": row(2.0), "cell": 0.02, "how": "absorbing"},
+        )
         playing = Playing(
             playing.effect.model_copy(
-                update={"camera": playing.effect.camera.model_copy(update={"position": (0.0, 1.0, 5.0), "target": (0.0, 1.0, 0.0)})}
+                update={
+                    "camera": playing.effect.camera.model_copy(
+                        update={"position": (0.0, 1.0, 5.0), "target": (0.0, 1.0, 0.0)}
+                    )
+                }
             )
         )
         covers = float(render_pixels(playing, 0, 65, 65)[32, 32, 3])
@@ -173,8 +237,22 @@ class Haze(unittest.TestCase):
 class Light(unittest.TestCase):
     def test_what_is_held_of_a_frame_is_given_up_when_its_cells_or_the_lamps_about_it_change(self):
         """Else the stage went on showing haze in the light of lamps that are gone, and blobs in cells that are no more."""
-        lamp = emitter("lamp", births__rate=row(0.0), births__bursts=[{"uid": "one", "frame": 0, "count": 1}], light={"strength": row(1.0)})
-        haze = emitter("haze", look={"sprite": "haze", "size": row(0.5), "opacity": row(1.0), "colour": row([0.5, 0.5, 0.5]), "density": row(1.0)})
+        lamp = emitter(
+            "lamp",
+            births__rate=row(0.0),
+            births__bursts=[{"uid": "one", "frame": 0, "count": 1}],
+            light={"strength": row(1.0)},
+        )
+        haze = emitter(
+            "haze",
+            look={
+                "sprite": "haze",
+                "size": row(0.5),
+                "opacity": row(1.0),
+                "colour": row([0.5, 0.5, 0.5]),
+                "density": row(1.0),
+            },
+        )
         body = upgrade(document(haze, lamp, last_frame=2))
 
         def key() -> str:
@@ -203,9 +281,16 @@ class Light(unittest.TestCase):
         }
 
         def lit(strength: float, reach: float) -> np.ndarray:
-            one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "one", "frame": 0, "count": 1}], births__lifespan=row(100.0), births__launch__speed=row(0.0),
-                           births__place={"kind": "point", "centre": row([0.0, 1.0, 0.0])}, look__size=row(0.0), look__colour=row([1.0, 0.5, 0.25]),
-                           light={"strength": row(strength), "reach": row(reach)})  # fmt: skip
+            one = emitter(
+                births__rate=row(0.0),
+                births__bursts=[{"uid": "one", "frame": 0, "count": 1}],
+                births__lifespan=row(100.0),
+                births__launch__speed=row(0.0),
+                births__place={"kind": "point", "centre": row([0.0, 1.0, 0.0])},
+                look__size=row(0.0),
+                look__colour=row([1.0, 0.5, 0.25]),
+                light={"strength": row(strength), "reach": row(reach)},
+            )
             body = upgrade({**document(one, last_frame=2), "props": [wall]})
             body["camera"] |= {"position": [0.0, 1.0, 5.0], "target": [0.0, 1.0, 0.0]}
             return render_pixels(Playing(read_effect(body)), 0, 65, 65)[32, 32, :3]

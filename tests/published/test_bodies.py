@@ -35,15 +35,33 @@ from tests.making import document, emitter, row, with_
 from tests.soak import examples
 
 HELD = row(1000.0)
-WORD = {"kind": "text", "uid": "word", "name": "word", "text": "Ao", "height": 0.7, "depth": 0.16, "tint": [0.6, 0.4, 0.2], "position": row([-0.1, 0.7, 0.0]),
-        "rotation": row([0.1, 0.5, 0.0]), "scale": row([1.0, 1.25, 0.8])}  # fmt: skip
+WORD = {
+    "kind": "text",
+    "uid": "word",
+    "name": "word",
+    "text": "Ao",
+    "height": 0.7,
+    "depth": 0.16,
+    "tint": [0.6, 0.4, 0.2],
+    "position": row([-0.1, 0.7, 0.0]),
+    "rotation": row([0.1, 0.5, 0.0]),
+    "scale": row([1.0, 1.25, 0.8]),
+}
 
 
-def in_parts(into: str, prop: dict[str, Any] = WORD, place: dict[str, Any] | None = None, **changes: Any) -> dict[str, Any]:
+def in_parts(
+    into: str, prop: dict[str, Any] = WORD, place: dict[str, Any] | None = None, **changes: Any
+) -> dict[str, Any]:
     """Return an effect whose particles are the parts of a prop, held where they were."""
     look = {"sprite": "piece", "form": "part", "size": row(1.0), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
-    one = emitter(births__rate=row(0.0), births__launch__speed=row(0.0), births__lifespan=row(1000.0), look=look,
-                   births__place={"kind": "parts", "prop": prop["uid"], "into": into, "count": 40, **(place or {})}, motion={"grip": HELD, "turning": {}})  # fmt: skip
+    one = emitter(
+        births__rate=row(0.0),
+        births__launch__speed=row(0.0),
+        births__lifespan=row(1000.0),
+        look=look,
+        births__place={"kind": "parts", "prop": prop["uid"], "into": into, "count": 40, **(place or {})},
+        motion={"grip": HELD, "turning": {}},
+    )
     return upgrade({**document(with_(one, **changes), last_frame=40), "props": [{**prop, "in_pictures": False}]})
 
 
@@ -86,7 +104,9 @@ class Turned(unittest.TestCase):
         b = Builder()
         q = by(b, tuple(b.input(name) for name in ("x", "y", "z")))
         program = b.finish({f"q.{i}": value for i, value in enumerate(q)})
-        out = prepare(program).run(ProgramValues(), dict(zip(("x", "y", "z"), np.array(vector, np.float32)[:, None], strict=True)), 1)
+        out = prepare(program).run(
+            ProgramValues(), dict(zip(("x", "y", "z"), np.array(vector, np.float32)[:, None], strict=True)), 1
+        )
         quaternion = np.array([out[f"q.{i}"][0] for i in range(4)], float)
         np.testing.assert_allclose(np.linalg.norm(quaternion), 1, atol=1e-5)
         np.testing.assert_allclose(matrices(quaternion[None])[0], Rotation.from_quat(quaternion).as_matrix(), atol=1e-5)
@@ -97,10 +117,27 @@ class Turned(unittest.TestCase):
         pictures = []
         for order in (1, -1):
             places = [(-0.1, 0.3), (0.1, -0.3), (0.0, 0.0)][::order]
-            each = [emitter(f"e{i}", births__rate=row(0.0), births__bursts=[{"uid": f"b{i}", "frame": 0, "count": 1}], births__launch__speed=row(0.0),
-                            births__lifespan=row(100.0), births__place={"kind": "point", "centre": row([x, 1.0, 0.1 * x])},
-                            look={"sprite": "piece", "form": "block", "faces": "world", "yaw": row(turn), "deep": row(0.1), "size": row(1.0), "opacity": row(1.0),
-                                  "colour": row([0.3 + x, 0.5, 0.5 + turn])}) for i, (x, turn) in enumerate(places)]  # fmt: skip
+            each = [
+                emitter(
+                    f"e{i}",
+                    births__rate=row(0.0),
+                    births__bursts=[{"uid": f"b{i}", "frame": 0, "count": 1}],
+                    births__launch__speed=row(0.0),
+                    births__lifespan=row(100.0),
+                    births__place={"kind": "point", "centre": row([x, 1.0, 0.1 * x])},
+                    look={
+                        "sprite": "piece",
+                        "form": "block",
+                        "faces": "world",
+                        "yaw": row(turn),
+                        "deep": row(0.1),
+                        "size": row(1.0),
+                        "opacity": row(1.0),
+                        "colour": row([0.3 + x, 0.5, 0.5 + turn]),
+                    },
+                )
+                for i, (x, turn) in enumerate(places)
+            ]
             pictures.append(seen({**upgrade(document(*each, last_frame=2))}))
         np.testing.assert_array_equal(pictures[0], pictures[1])
 
@@ -113,7 +150,11 @@ class Turned(unittest.TestCase):
     def test_axes_and_velocities_are_sent_as_lines_on_request(self):
         playing = Playing(read_effect(in_parts("scraps")))
         there = playing.frames(3)[0].population
-        for lines, wanted in (("axes", [there.carried[f"turned.{i}"] for i in range(4)]), ("velocity", there.velocity), ("", None)):
+        for lines, wanted in (
+            ("axes", [there.carried[f"turned.{i}"] for i in range(4)]),
+            ("velocity", there.velocity),
+            ("", None),
+        ):
             _, arrays = unpack(Packets(playing, PlayRequest(lines=lines)).frame(3))
             if wanted is None:
                 self.assertNotIn("line.0", arrays)
@@ -130,8 +171,22 @@ class Turned(unittest.TestCase):
 class Parts(unittest.TestCase):
     def test_at_rest_they_are_the_prop_and_they_go_with_it(self):
         """Turned, stretched, and turning on: to the light of a pixel; scikit-image finds them alike. A part that is moved a little is found."""
-        turning = {**WORD, "rotation": row([0.1, 0.0, 0.0], response("turns", "clip_time", [(0, 0), (1, 1)], input=(0, 2), output=(0, 1.5), operation="add", shape="linear")
-                                          | {"component": "y"})}  # fmt: skip
+        turning = {
+            **WORD,
+            "rotation": row(
+                [0.1, 0.0, 0.0],
+                response(
+                    "turns",
+                    "clip_time",
+                    [(0, 0), (1, 1)],
+                    input=(0, 2),
+                    output=(0, 1.5),
+                    operation="add",
+                    shape="linear",
+                )
+                | {"component": "y"},
+            ),
+        }
         for into in ("separate", "faces", "scraps", "cells"):
             for prop, frame in ((WORD, 0), (turning, 30)):
                 body = in_parts(into, prop)
@@ -139,7 +194,13 @@ class Parts(unittest.TestCase):
                 self.assertLess(float((np.abs(one - other).max(axis=2) > 0.004).mean()), 2e-4, (into, frame))
                 alike = structural_similarity(one, other, channel_axis=2, data_range=1)
                 self.assertGreater(alike, 0.99)
-        moved = seen(in_parts("scraps", births__place={"kind": "parts", "prop": "word", "into": "scraps", "count": 40}, look__size=row(0.9)))
+        moved = seen(
+            in_parts(
+                "scraps",
+                births__place={"kind": "parts", "prop": "word", "into": "scraps", "count": 40},
+                look__size=row(0.9),
+            )
+        )
         self.assertGreater(float((np.abs(moved - other).max(axis=2) > 0.004).mean()), 2e-3)
 
     def test_cells_fill_what_is_closed_and_do_not_overlap(self):
@@ -157,7 +218,10 @@ class Parts(unittest.TestCase):
                 part.merge_vertices()
                 self.assertAlmostEqual(part.volume, parts.amount[k], delta=1e-6 * whole)
                 np.testing.assert_allclose(part.center_mass, parts.centre[k], atol=1e-4)
-                wired = manifold3d.Mesh(corners.reshape(-1, 3).astype(np.float32), np.arange(corners.size // 3, dtype=np.uint32).reshape(-1, 3))
+                wired = manifold3d.Mesh(
+                    corners.reshape(-1, 3).astype(np.float32),
+                    np.arange(corners.size // 3, dtype=np.uint32).reshape(-1, 3),
+                )
                 wired.merge()
                 pieces.append(manifold3d.Manifold(wired))
             self.assertAlmostEqual(float(parts.amount.sum()) / whole, 1, delta=1e-5)
@@ -169,12 +233,16 @@ class Parts(unittest.TestCase):
         parts = broken(mesh, Breaking("scraps", 25, dense=lambda uv: uv[:, 0] ** 3))
         self.assertAlmostEqual(float(parts.amount.sum()), float(mesh.areas.sum()), places=9)
         right = parts.amount[parts.centre[:, 0] > 0.25].mean()
-        self.assertLess(right, parts.amount[parts.centre[:, 0] < -0.1].mean() / 2)  # where the picture is bright they are finer
+        self.assertLess(
+            right, parts.amount[parts.centre[:, 0] < -0.1].mean() / 2
+        )  # where the picture is bright they are finer
 
     def test_many_scraps_are_cut_as_few_are(self):
         """Each scrap is convex, so its centre is nearest to its own seed (scipy's k-d tree); together they are the square, none twice. Seeds are by
         Mitchell's candidates, here once more in plain NumPy."""
-        quad = Mesh.of(np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0.0]]), np.array([[0, 1, 2], [0, 2, 3]]), np.zeros((4, 2)))
+        quad = Mesh.of(
+            np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0.0]]), np.array([[0, 1, 2], [0, 2, 3]]), np.zeros((4, 2))
+        )
         for splinters in (0.0, 0.6):
             how = Breaking("scraps", 1500, splinters=splinters)
             parts, sites = broken(quad, how), seeds(quad, how, inside=False)
@@ -224,7 +292,9 @@ class Parts(unittest.TestCase):
         self.assertEqual(len(playing.frames(0)[0].population), 0)
         from kagero.core.workflows.why_invisible import unseen
 
-        population = unseen(playing.effect.emitters[0], None, playing.runs[0], playing.plan, 0, playing.frames(0)[0].population, None)
+        population = unseen(
+            playing.effect.emitters[0], None, playing.runs[0], playing.plan, 0, playing.frames(0)[0].population, None
+        )
         assert population is not None
         self.assertIn("not closed", population[0])
         self.assertIn("hull", population[0])
@@ -233,7 +303,9 @@ class Parts(unittest.TestCase):
 
     def test_a_picture_falls_into_its_islands(self):
         pixels = np.zeros((40, 60, 4), np.float32)
-        pixels[5:15, 5:25] = pixels[20:35, 30:50] = pixels[18:19, 3:4] = 1  # two islands and a speck that goes with the nearest
+        pixels[5:15, 5:25] = pixels[20:35, 30:50] = pixels[18:19, 3:4] = (
+            1  # two islands and a speck that goes with the nearest
+        )
         label, count = areas.areas(pixels)
         self.assertEqual(count, 2)
         parts = broken(plane(), Breaking("areas", picture=pixels))

@@ -24,7 +24,10 @@ GRAVITY = {"kind": "gravity", "uid": "g", "strength": row(G)}
 
 
 def formula(text: str) -> dict[str, Any]:
-    return {"base": {"source": {"kind": "formula", "uid": f"f{abs(hash(text)) % 10**8}", "text": text}, "read": "live"}, "responses": []}
+    return {
+        "base": {"source": {"kind": "formula", "uid": f"f{abs(hash(text)) % 10**8}", "text": text}, "read": "live"},
+        "responses": [],
+    }
 
 
 def once(text: str) -> dict[str, Any]:
@@ -33,15 +36,34 @@ def once(text: str) -> dict[str, Any]:
     return result
 
 
-def met(*contacts: dict[str, Any], at: Any = (0.0, 1.1, 0.0), speed: float = 0.0, along: Any = (1.0, 0.0, 0.0), size: float = 0.2, count: int = 1,
-        forces: Any = (GRAVITY,), clip: dict[str, Any] | None = None, props: Any = (), content: Any = None, **more: Any) -> Playing:  # fmt: skip
+def met(
+    *contacts: dict[str, Any],
+    at: Any = (0.0, 1.1, 0.0),
+    speed: float = 0.0,
+    along: Any = (1.0, 0.0, 0.0),
+    size: float = 0.2,
+    count: int = 1,
+    forces: Any = (GRAVITY,),
+    clip: dict[str, Any] | None = None,
+    props: Any = (),
+    content: Any = None,
+    **more: Any,
+) -> Playing:
     """Return an effect of balls that meet things."""
     place = at if isinstance(at, dict) else {"kind": "point", "centre": row(list(at))}
-    one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(10_000.0),
-                  births__launch__speed=row(speed), births__launch__cone=row(0.0),
-                  births__launch__direction=along if isinstance(along, dict) else row(list(along)), births__place=place, look__size=row(size),
-                  forces=list(forces),
-                  contacts=[{"uid": f"c{i}", "thickness": row(1.0), **each} for i, each in enumerate(contacts)], **more)  # fmt: skip
+    one = emitter(
+        births__rate=row(0.0),
+        births__bursts=[{"uid": "b", "frame": 0, "count": count}],
+        births__lifespan=row(10_000.0),
+        births__launch__speed=row(speed),
+        births__launch__cone=row(0.0),
+        births__launch__direction=along if isinstance(along, dict) else row(list(along)),
+        births__place=place,
+        look__size=row(size),
+        forces=list(forces),
+        contacts=[{"uid": f"c{i}", "thickness": row(1.0), **each} for i, each in enumerate(contacts)],
+        **more,
+    )
     body = {**document(one), "props": list(props)}
     body["clip"] |= {"frame_rate": [24, 1], "last_frame": 240, **(clip or {})}
     return Playing(read_effect(upgrade(body)), **({"content": content} if content else {}))
@@ -92,7 +114,15 @@ class Impact(unittest.TestCase):
             "bounce": row(1.0),
             "friction": row(0.0),
         }
-        playing = met(box, at=(0.02, 1.03, 0.01), speed=60.0, along=(0.6, 0.5, 0.62), size=0.02, forces=(), clip={"last_frame": 860})
+        playing = met(
+            box,
+            at=(0.02, 1.03, 0.01),
+            speed=60.0,
+            along=(0.6, 0.5, 0.62),
+            size=0.02,
+            forces=(),
+            clip={"last_frame": 860},
+        )
         population = playing.frames(860)[0].population
         self.assertGreater(population.carried["touch.count"][0], 10_000)
         self.assertAlmostEqual(float(np.linalg.norm(population.floats[5:8, 0])), 60.0, delta=60e-5)
@@ -104,7 +134,9 @@ class Impact(unittest.TestCase):
         wall = floor(point=row([0.9, 0.0, 0.0]), normal=row([-1.0, 0.4, 0.2]), bounce=row(0.5))
         collected = []
         for substeps in (1, 3, 8):
-            playing = met(wall, speed=3.3, forces=(), clip={"substeps": substeps}, look__opacity=formula("touch_speed * touches"))
+            playing = met(
+                wall, speed=3.3, forces=(), clip={"substeps": substeps}, look__opacity=formula("touch_speed * touches")
+            )
             carried = playing.frames(30)[0].population.carried
             collected.append([float(carried[f"touch.{name}"][0]) for name in ("last", "speed", "angle", "count")])
         np.testing.assert_allclose(collected, [collected[0]] * 3, rtol=3e-6)
@@ -139,12 +171,21 @@ class Friction(unittest.TestCase):
     def test_an_impact_takes_along_what_it_presses(self):
         """Coulomb: across the normal the change is mu times that along it, until it stops."""
         for e, mu in ((0.5, 0.2), (0.8, 5.0)):
-            playing = met(floor(bounce=row(e), friction=row(mu)), at=(0.0, 0.6, 0.0), speed=5.0, along=(0.6, -0.8, 0.0), forces=())
+            playing = met(
+                floor(bounce=row(e), friction=row(mu)), at=(0.0, 0.6, 0.0), speed=5.0, along=(0.6, -0.8, 0.0), forces=()
+            )
             v = playing.frames(24)[0].population.floats[5:8, 0]
             np.testing.assert_allclose(v, [max(3.0 - mu * (1 + e) * 4.0, 0.0), e * 4.0, 0.0], atol=1e-5)
 
     def test_factors_of_the_emitter_multiply_also_above_one(self):
-        playing = met(floor(bounce=row(0.4)), at=(0.0, 0.6, 0.0), speed=5.0, along=(0.0, -1.0, 0.0), forces=(), motion={"bounce": row(3.0)})
+        playing = met(
+            floor(bounce=row(0.4)),
+            at=(0.0, 0.6, 0.0),
+            speed=5.0,
+            along=(0.0, -1.0, 0.0),
+            forces=(),
+            motion={"bounce": row(3.0)},
+        )
         self.assertAlmostEqual(float(playing.frames(24)[0].population.velocity[1][0]), 6.0, delta=1e-5)
 
 
@@ -161,11 +202,27 @@ class Moving(unittest.TestCase):
 
     def test_a_stuck_one_goes_along_with_what_turns(self):
         turns = prop("lift", rotation=formula("vec3(0, clip_time, 0)"))
-        ball = {"kind": "sphere", "space": "lift", "centre": row([0.0, 0.0, 0.0]), "radius": row(0.5), "stick": row(1.0)}
-        at = path(met(ball, at=(0.2, 2.0, 0.1), size=0.1, props=[turns], look__opacity=formula("touches")), range(1, 120))
+        ball = {
+            "kind": "sphere",
+            "space": "lift",
+            "centre": row([0.0, 0.0, 0.0]),
+            "radius": row(0.5),
+            "stick": row(1.0),
+        }
+        at = path(
+            met(ball, at=(0.2, 2.0, 0.1), size=0.1, props=[turns], look__opacity=formula("touches")), range(1, 120)
+        )
         landed = 20
-        local = np.array([[math.cos(k / 24) * p[0] - math.sin(k / 24) * p[2], p[1], math.sin(k / 24) * p[0] + math.cos(k / 24) * p[2]]
-                          for k, p in enumerate(at, 1)])[landed:]  # fmt: skip
+        local = np.array(
+            [
+                [
+                    math.cos(k / 24) * p[0] - math.sin(k / 24) * p[2],
+                    p[1],
+                    math.sin(k / 24) * p[0] + math.cos(k / 24) * p[2],
+                ]
+                for k, p in enumerate(at, 1)
+            ]
+        )[landed:]
         np.testing.assert_allclose(local, np.broadcast_to(local[0], local.shape), atol=1e-5)
 
 
@@ -175,7 +232,9 @@ def ripple(across: int = 100) -> Mesh:
     points = np.stack([u, 0.1 * np.sin(3 * u) * np.cos(2 * v), v], 1)
     i, j = (g.ravel() for g in np.meshgrid(np.arange(across), np.arange(across)))
     a = j * (across + 1) + i
-    faces = np.concatenate([np.stack([a, a + across + 1, a + 1], 1), np.stack([a + 1, a + across + 1, a + across + 2], 1)])
+    faces = np.concatenate(
+        [np.stack([a, a + across + 1, a + 1], 1), np.stack([a + 1, a + across + 1, a + across + 2], 1)]
+    )
     return Mesh.of(points.astype(np.float32), faces.astype(np.int32))
 
 
@@ -185,12 +244,26 @@ SHEET, BALL = {"content": "7a" * 16, "name": "sheet.glb"}, {"content": "7b" * 16
 class Meshes(unittest.TestCase):
     def test_of_ten_thousand_fast_drops_none_goes_through_a_thin_moving_mesh(self):
         """50 m/s, 2 m a frame, onto 20,000 triangles that move and turn; drops of 2 mm and of no size."""
-        sheet = prop("sheet", kind="mesh", file=SHEET, position=formula("vec3(0.3 * sin(4 * clip_time), sin(7 * clip_time), 0)"),
-                     rotation=formula("vec3(0.2 * sin(3 * clip_time), 0, 0.2 * cos(3 * clip_time))"))  # fmt: skip
+        sheet = prop(
+            "sheet",
+            kind="mesh",
+            file=SHEET,
+            position=formula("vec3(0.3 * sin(4 * clip_time), sin(7 * clip_time), 0)"),
+            rotation=formula("vec3(0.2 * sin(3 * clip_time), 0, 0.2 * cos(3 * clip_time))"),
+        )
         for size in (0.002, 0.0):
             place = {"kind": "box", "centre": row([0.0, 6.0, 0.0]), "size": row([2.4, 4.0, 2.4])}
-            playing = met({"kind": "prop", "prop": "sheet", "bounce": row(0.2), "friction": row(0.1)}, at=place, speed=50.0, along=(0.0, -1.0, 0.0),
-                          size=size, count=10_000, props=[sheet], content=lambda _: ripple(), clip={"last_frame": 12})  # fmt: skip
+            playing = met(
+                {"kind": "prop", "prop": "sheet", "bounce": row(0.2), "friction": row(0.1)},
+                at=place,
+                speed=50.0,
+                along=(0.0, -1.0, 0.0),
+                size=size,
+                count=10_000,
+                props=[sheet],
+                content=lambda _: ripple(),
+                clip={"last_frame": 12},
+            )
             for frame in range(1, 13):
                 population = playing.frames(frame)[0].population
                 matrix = playing.stage.places(frame / 24)["sheet"]
@@ -209,8 +282,17 @@ class Meshes(unittest.TestCase):
             direction /= np.linalg.norm(direction)
             places, _, _ = ball.ray.intersects_location([start], [direction], multiple_hits=False)
             shape = {"kind": "prop", "prop": "sheet", "bounce": row(0.0), "friction": row(1000.0)}
-            playing = met(shape, at=start, along=direction, speed=4.0, size=0.0, forces=(), props=[prop("sheet", kind="mesh", file=BALL)],
-                          content=lambda _: Mesh.of(ball.vertices, ball.faces), look__opacity=formula("touches"))  # fmt: skip
+            playing = met(
+                shape,
+                at=start,
+                along=direction,
+                speed=4.0,
+                size=0.0,
+                forces=(),
+                props=[prop("sheet", kind="mesh", file=BALL)],
+                content=lambda _: Mesh.of(ball.vertices, ball.faces),
+                look__opacity=formula("touches"),
+            )
             population = playing.frames(48)[0].population
             if len(places):
                 far = float(np.linalg.norm(places[0] - start))
@@ -237,18 +319,31 @@ class Meshes(unittest.TestCase):
         def away(kind: str, p: np.ndarray) -> float:
             if kind == "sphere":
                 return float(np.linalg.norm(p) - 0.5)
-            q = np.abs(p) - [0.5, 0.3, 0.4] if kind == "box" else np.array([np.hypot(p[0], p[2]) - 0.4, abs(p[1]) - 0.45])
+            q = (
+                np.abs(p) - [0.5, 0.3, 0.4]
+                if kind == "box"
+                else np.array([np.hypot(p[0], p[2]) - 0.4, abs(p[1]) - 0.45])
+            )
             return float(np.linalg.norm(np.maximum(q, 0)) + min(q.max(), 0.0))
 
         for kind, shape in shapes.items():
-            playing = met({"kind": kind, **shape, "bounce": row(0.0), "friction": row(1000.0)}, at=start, along=direction, speed=2.0, size=0.1, forces=(),
-                          look__opacity=formula("touches"))  # fmt: skip
+            playing = met(
+                {"kind": kind, **shape, "bounce": row(0.0), "friction": row(1000.0)},
+                at=start,
+                along=direction,
+                speed=2.0,
+                size=0.1,
+                forces=(),
+                look__opacity=formula("touches"),
+            )
             population = playing.frames(48)[0].population
             ts = np.linspace(0, 4.0, 4001)
             gaps = np.array([away(kind, start + direction * t) for t in ts]) - 0.05
             if gaps.min() < -1e-4:
                 self.assertAlmostEqual(away(kind, population.floats[2:5, 0].astype(float)), 0.05, delta=1e-5)
-                self.assertAlmostEqual(float(population.carried["touch.last"][0]) * 2.0, ts[np.argmax(gaps < 0)], delta=2e-3)
+                self.assertAlmostEqual(
+                    float(population.carried["touch.last"][0]) * 2.0, ts[np.argmax(gaps < 0)], delta=2e-3
+                )
             elif gaps.min() > 1e-4:
                 self.assertEqual(float(population.carried["touch.count"][0]), 0.0)
 
@@ -257,9 +352,17 @@ class Meshes(unittest.TestCase):
         ball = trimesh.creation.icosphere(3, radius=0.7)
         shape = {"kind": "prop", "prop": "sheet", "bounce": row(0.9), "friction": row(0.0)}
         place = {"kind": "sphere", "centre": row([0.0, 1.0, 0.0]), "radius": row(0.3), "on": "inside"}
-        playing = met(shape, at=place, speed=3.0, along={"base": [0.0, 1.0, 0.0], "responses": []}, size=0.05, count=200,
-                      props=[prop("sheet", kind="mesh", file=BALL, position=formula("vec3(0.4 * sin(5 * clip_time), 1, 0)"))],
-                      content=lambda _: Mesh.of(ball.vertices, ball.faces), clip={"last_frame": 96})  # fmt: skip
+        playing = met(
+            shape,
+            at=place,
+            speed=3.0,
+            along={"base": [0.0, 1.0, 0.0], "responses": []},
+            size=0.05,
+            count=200,
+            props=[prop("sheet", kind="mesh", file=BALL, position=formula("vec3(0.4 * sin(5 * clip_time), 1, 0)"))],
+            content=lambda _: Mesh.of(ball.vertices, ball.faces),
+            clip={"last_frame": 96},
+        )
         for frame in (12, 48, 96):
             population, middle = playing.frames(frame)[0].population, playing.stage.places(frame / 24)["sheet"][:3, 3]
             self.assertLess(float(np.linalg.norm(np.stack(population.position, 1) - middle, axis=1).max()), 0.7 - 0.02)
@@ -267,22 +370,42 @@ class Meshes(unittest.TestCase):
 
 class Reported(unittest.TestCase):
     def test_several_contacts_and_threads_give_the_same_bytes(self):
-        contacts = (floor(bounce=row(0.6)), {"kind": "sphere", "centre": row([0.3, 0.2, 0.0]), "radius": row(0.3), "roughness": row(0.5)},
-                    {"kind": "cylinder", "side": "inside", "radius": row(1.5), "height": row(9.0), "centre": row([0.0, 1.0, 0.0]), "stick": row(0.2)})  # fmt: skip
+        contacts = (
+            floor(bounce=row(0.6)),
+            {"kind": "sphere", "centre": row([0.3, 0.2, 0.0]), "radius": row(0.3), "roughness": row(0.5)},
+            {
+                "kind": "cylinder",
+                "side": "inside",
+                "radius": row(1.5),
+                "height": row(9.0),
+                "centre": row([0.0, 1.0, 0.0]),
+                "stick": row(0.2),
+            },
+        )
         place = {"kind": "box", "centre": row([0.0, 2.0, 0.0]), "size": row([1.0, 1.0, 1.0])}
         collected = []
         for threads in (1, 2):
             with forced(type(chosen())(**{**chosen().__dict__, "threads": threads})):
                 playing = met(
-                    *contacts, at=place, count=20_000, size=0.05, clip={"last_frame": 30}, look__opacity=formula("touches + touch_normal.x")
+                    *contacts,
+                    at=place,
+                    count=20_000,
+                    size=0.05,
+                    clip={"last_frame": 30},
+                    look__opacity=formula("touches + touch_normal.x"),
                 )
                 collected.append(playing.frames(30)[0].population.floats.tobytes())
         self.assertEqual(collected[0], collected[1])
 
     def test_table_and_one_life_tell_of_touches_also_where_no_row_reads_them(self):
         """It bounces four times within the clip: each is an event of its life, at its frame."""
-        playing = met(floor(bounce=row(0.5)), size=0.1, forces=(GRAVITY,), clip={"last_frame": 60},
-                      cues=[{"kind": "touch", "uid": "c", "name": "lands", "touches": row(2.0)}])  # fmt: skip
+        playing = met(
+            floor(bounce=row(0.5)),
+            size=0.1,
+            forces=(GRAVITY,),
+            clip={"last_frame": 60},
+            cues=[{"kind": "touch", "uid": "c", "name": "lands", "touches": row(2.0)}],
+        )
         particles = Particles(playing, playing.effect.emitters[0].uid)
         table = particles.table(30, TableRequest())
         self.assertIn("touch.speed", [column["key"] for column in table["columns"]])
@@ -307,15 +430,25 @@ class Reported(unittest.TestCase):
         playing = met(floor(stick=row(stick), bounce=row(1.0)), at=place, count=count, size=0.02)
         fall = math.sqrt(2 * (1.0 - 0.01) / G)
         for touches in (1, 2, 3, 4):
-            frame = round(2 * touches * fall * 24)  # about half way between two touches, when those who are free are high up
+            frame = round(
+                2 * touches * fall * 24
+            )  # about half way between two touches, when those who are free are high up
             free = (playing.frames(frame)[0].population.position[1] > 0.5).mean()
             share = (1 - stick) ** touches
-            self.assertAlmostEqual(free, share, delta=4 * math.sqrt(share * (1 - share) / count), msg=f"after {touches}")
+            self.assertAlmostEqual(
+                free, share, delta=4 * math.sqrt(share * (1 - share) / count), msg=f"after {touches}"
+            )
 
     def test_a_share_meets_it_and_a_share_sticks(self):
         place = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.0, 0.2, 1.0])}
-        playing = met(floor(share=row(0.5), stick=row(0.25), bounce=row(0.3), friction=row(0.0)), at=place, count=4_000, size=0.02,
-                      forces=(GRAVITY, {"kind": "wind", "uid": "w", "velocity": row([3.0, 0.0, 0.0]), "coupling": row(2.0)}), clip={"last_frame": 48})  # fmt: skip
+        playing = met(
+            floor(share=row(0.5), stick=row(0.25), bounce=row(0.3), friction=row(0.0)),
+            at=place,
+            count=4_000,
+            size=0.02,
+            forces=(GRAVITY, {"kind": "wind", "uid": "w", "velocity": row([3.0, 0.0, 0.0]), "coupling": row(2.0)}),
+            clip={"last_frame": 48},
+        )
         population = playing.frames(48)[0].population
         through = population.position[1] < -0.1
         self.assertAlmostEqual(float(through.mean()), 0.5, delta=0.03)

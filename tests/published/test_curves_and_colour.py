@@ -15,7 +15,16 @@ from scipy.optimize import brentq
 from kagero.core.document import read_effect
 from kagero.core.formats.exporters.png import to_png
 from kagero.core.kernels.colour import linear_to_srgb, srgb_to_linear
-from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_into, curve_table, gradient_into, gradient_table
+from kagero.core.kernels.curves import (
+    FREE,
+    HOLD,
+    LINEAR,
+    SMOOTH,
+    curve_into,
+    curve_table,
+    gradient_into,
+    gradient_table,
+)
 from kagero.core.kernels.drawing import paint as paint_items
 from kagero.core.kernels.items import COVER, HARD, blank_items
 from kagero.core.picture.soft_disc import EDGE, drawn, light_of
@@ -68,11 +77,18 @@ class Curves(unittest.TestCase):
     def css(self, x1: float, y1: float, x2: float, y2: float) -> np.ndarray:
         """Return cubic-bezier(x1, y1, x2, y2) of CSS Easing Functions Level 1 at T: y where x(t) = T, solved by brentq."""
         at = lambda t, a, b: 3 * (1 - t) ** 2 * t * a + 3 * (1 - t) * t**2 * b + t**3
-        return np.array([at(brentq(lambda t, x=x: at(t, x1, x2) - x, 0, 1, xtol=1e-14), y1, y2) if 0 < x < 1 else x for x in T.astype(float)])
+        return np.array(
+            [
+                at(brentq(lambda t, x=x: at(t, x1, x2) - x, 0, 1, xtol=1e-14), y1, y2) if 0 < x < 1 else x
+                for x in T.astype(float)
+            ]
+        )
 
     def free(self, x1: float, y1: float, x2: float, y2: float) -> np.ndarray:
         out = np.empty(len(T), np.float32)
-        curve_into(curve_table([0.0, 1.0], [0.0, 1.0], [FREE, FREE], [(None, (x1, y1)), ((x2 - 1, y2 - 1), None)]), T, out)
+        curve_into(
+            curve_table([0.0, 1.0], [0.0, 1.0], [FREE, FREE], [(None, (x1, y1)), ((x2 - 1, y2 - 1), None)]), T, out
+        )
         return out
 
     def test_free_pieces_are_css_cubic_bezier(self):
@@ -143,16 +159,30 @@ class Small(unittest.TestCase):
         for pixels in (0.3, 0.7, 1.0, 2.0, 3.0, 5.0, 12.0, 40.0):
             for hardness in (0.0, 0.5, 1.0):
                 size = pixels / (height / (2 * math.tan(0.35))) * away
-                one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(9.0),
-                              births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([3.0, 2.0, 0.0])},
-                              births__launch__speed=row(0.0))  # fmt: skip
-                one["look"] |= {"sprite": "soft_disc", "size": row(size), "hardness": row(hardness), "opacity": row(1e-3)}
+                one = emitter(
+                    births__rate=row(0.0),
+                    births__bursts=[{"uid": "b", "frame": 0, "count": count}],
+                    births__lifespan=row(9.0),
+                    births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([3.0, 2.0, 0.0])},
+                    births__launch__speed=row(0.0),
+                )
+                one["look"] |= {
+                    "sprite": "soft_disc",
+                    "size": row(size),
+                    "hardness": row(hardness),
+                    "opacity": row(1e-3),
+                }
                 camera = {"position": [0.0, 1.0, away], "target": [0.0, 1.0, 0.0], "field_of_view": 0.7}
                 clip = Playing(read_effect({**document(one), "camera": camera}))
                 got = float(render_pixels(clip, 0, 640, height)[..., 3].sum(dtype=np.float64))
                 soft = 1 - hardness
                 light = hardness**2 + 2 * soft * (8 / 15 * hardness + soft / 6)
-                self.assertAlmostEqual(got / (count * 1e-3 * math.pi / 4 * pixels**2 * light), 1, delta=0.01, msg=f"{pixels} px, {hardness}")
+                self.assertAlmostEqual(
+                    got / (count * 1e-3 * math.pi / 4 * pixels**2 * light),
+                    1,
+                    delta=0.01,
+                    msg=f"{pixels} px, {hardness}",
+                )
 
     def test_edges_are_as_steep_as_asked_where_pixels_can_show_it_and_opacity_never_grows(self):
         chance = np.random.default_rng(5)
@@ -163,7 +193,9 @@ class Small(unittest.TestCase):
         np.testing.assert_allclose(given, along * across * light_of(hardness), rtol=1e-9)
         self.assertTrue((share <= 1).all() and ((1 - full) * wide >= EDGE * 0.999).all())
         plain = (1 - hardness) * across >= EDGE
-        np.testing.assert_array_equal(np.stack([long, wide, full])[:, plain], np.stack([along, across, hardness])[:, plain])
+        np.testing.assert_array_equal(
+            np.stack([long, wide, full])[:, plain], np.stack([along, across, hardness])[:, plain]
+        )
 
 
 colours = st.tuples(*[st.floats(0, 2)] * 3)
@@ -215,7 +247,11 @@ class Blending(unittest.TestCase):
             picture[:] = 0
             disc(picture, 100.25, 99.5, 60, wanted)
             h = min(wanted, 1 - 1.5 / 60)
-            self.assertAlmostEqual(picture[..., 3].sum() / (np.pi * 60**2 * (h * h + 2 * (1 - h) * (8 * h / 15 + (1 - h) / 6))), 1, places=3)
+            self.assertAlmostEqual(
+                picture[..., 3].sum() / (np.pi * 60**2 * (h * h + 2 * (1 - h) * (8 * h / 15 + (1 - h) / 6))),
+                1,
+                places=3,
+            )
             self.assertEqual(float(picture[99, 100 + int(58 * h), 3]), 1)
 
     def test_png_over_black_is_as_rendered(self):

@@ -25,14 +25,32 @@ GRAVITY = {"kind": "gravity", "uid": "g", "strength": row(9.81)}
 FLOOR = {"kind": "plane", "uid": "f", "point": row([0.0, 0.0, 0.0]), "bounce": row(0.0), "friction": row(0.6)}
 
 
-def crowd(count: int, place: str | None = None, velocity: str = "vec3(0, 0, 0)", size: float = 0.1, forces: Any = (), beside: Any = (),
-          clip: dict[str, Any] | None = None, mass: Any = None, **contact: Any) -> Playing:  # fmt: skip
+def crowd(
+    count: int,
+    place: str | None = None,
+    velocity: str = "vec3(0, 0, 0)",
+    size: float = 0.1,
+    forces: Any = (),
+    beside: Any = (),
+    clip: dict[str, Any] | None = None,
+    mass: Any = None,
+    **contact: Any,
+) -> Playing:
     """Return particles that are set at age nought by formulas over their number, and meet each other."""
     where = {"kind": "point", "centre": row([0.0, 0.0, 0.0]) if place is None else formula(place)}
-    one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(100.0), births__place=where,
-                  births__launch__speed=formula(f"length({velocity})"), births__launch__cone=row(0.0),
-                  births__launch__direction=formula(f"{velocity} + vec3(0.0000001, 0, 0)"), look__size=row(size), forces=list(forces),
-                  contacts=[*beside, {"kind": "others", "uid": "o", **contact}], **({"births__mass": mass} if mass else {}))  # fmt: skip
+    one = emitter(
+        births__rate=row(0.0),
+        births__bursts=[{"uid": "b", "frame": 0, "count": count}],
+        births__lifespan=row(100.0),
+        births__place=where,
+        births__launch__speed=formula(f"length({velocity})"),
+        births__launch__cone=row(0.0),
+        births__launch__direction=formula(f"{velocity} + vec3(0.0000001, 0, 0)"),
+        look__size=row(size),
+        forces=list(forces),
+        contacts=[*beside, {"kind": "others", "uid": "o", **contact}],
+        **({"births__mass": mass} if mass else {}),
+    )
     body = document(one)
     body["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
     return Playing(read_effect(upgrade(body)))
@@ -55,18 +73,32 @@ class Two(unittest.TestCase):
         for bounce, heavy in itertools.product((1.0, 0.5, 0.0), (1.0, 4.0)):
             mass = formula(f"1 if number < 1 else {heavy}")
             playing = crowd(
-                2, "vec3(number * 0.5, 0, 0)", "vec3(1 - number * 3, 0, 0)", bounce=row(bounce), friction=row(0.0), mass=mass, clip={"substeps": 6}
+                2,
+                "vec3(number * 0.5, 0, 0)",
+                "vec3(1 - number * 3, 0, 0)",
+                bounce=row(bounce),
+                friction=row(0.0),
+                mass=mass,
+                clip={"substeps": 6},
             )
             _, v = state(playing, 12)
             m1, m2, v1, v2 = 1.0, heavy, 1.0, -2.0
-            wanted = [((m1 - bounce * m2) * v1 + (1 + bounce) * m2 * v2) / (m1 + m2), ((m2 - bounce * m1) * v2 + (1 + bounce) * m1 * v1) / (m1 + m2)]
+            wanted = [
+                ((m1 - bounce * m2) * v1 + (1 + bounce) * m2 * v2) / (m1 + m2),
+                ((m2 - bounce * m1) * v2 + (1 + bounce) * m1 * v1) / (m1 + m2),
+            ]
             np.testing.assert_allclose(v[:, 0], wanted, atol=1e-5)
             np.testing.assert_allclose(v[:, 1:], 0, atol=1e-6)
 
     def test_a_glancing_one_is_turned_along_the_line_of_both_only(self):
         """Without friction what is along the line between them is exchanged, all else stays."""
         playing = crowd(
-            2, "vec3(number * 0.5, number * 0.05, 0)", "vec3(1 - number, 0, 0)", bounce=row(1.0), friction=row(0.0), clip={"substeps": 16}
+            2,
+            "vec3(number * 0.5, number * 0.05, 0)",
+            "vec3(1 - number, 0, 0)",
+            bounce=row(1.0),
+            friction=row(0.0),
+            clip={"substeps": 16},
         )
         _, v = state(playing, 24)
         self.assertAlmostEqual(float(np.sum(v**2)), 1.0, places=4)
@@ -98,7 +130,14 @@ class Crowds(unittest.TestCase):
         """Sixty balls that fall on each other: none more than a tenth of its size within another, none in the floor, nearly none moves."""
         place = "vec3((number % 4) * 0.09, 0.2 + (number // 4) * 0.12, ((number * 7) % 5) * 0.03)"
         playing = crowd(
-            60, place, forces=[GRAVITY], beside=[FLOOR], bounce=row(0.0), friction=row(0.5), rounds=12, clip={"last_frame": 240, "substeps": 4}
+            60,
+            place,
+            forces=[GRAVITY],
+            beside=[FLOOR],
+            bounce=row(0.0),
+            friction=row(0.5),
+            rounds=12,
+            clip={"last_frame": 240, "substeps": 4},
         )
         x, v = state(playing, 240)
         self.assertLess(overlap(x, 0.1), 0.1)
@@ -112,7 +151,12 @@ class Crowds(unittest.TestCase):
         collected = []
         for threads in (1, 2):
             with forced(type(chosen())(**{**chosen().__dict__, "threads": threads})):
-                playing = crowd(6_000, "vec3(sin(number), cos(number * 1.7), sin(number * 2.3)) * 0.8", size=0.05, clip={"last_frame": 6})
+                playing = crowd(
+                    6_000,
+                    "vec3(sin(number), cos(number * 1.7), sin(number * 2.3)) * 0.8",
+                    size=0.05,
+                    clip={"last_frame": 6},
+                )
                 collected.append(playing.frames(6)[0].population.floats.tobytes())
         self.assertEqual(collected[0], collected[1])
         alone = crowd(2, "vec3(number * 0.02, 0, 0)", share=row(0.0))

@@ -17,10 +17,18 @@ from tests.making import document, emitter, row
 from tests.making.cues import formula
 
 
-def one(life: float = 2.0, count: int = 1, clip: dict | None = None, props: list | None = None, **more: object) -> Playing:
-    fields = {"births__rate": row(0.0), "births__bursts": [{"uid": "b", "frame": 0, "count": count}], "births__lifespan": row(life),
-              "births__launch__speed": row(1.0), "births__launch__cone": row(0.0), "births__launch__direction": row([1.0, 0.0, 0.0]),
-              "births__place": {"kind": "point", "centre": row([0.0, 0.0, 0.0])}}  # fmt: skip
+def one(
+    life: float = 2.0, count: int = 1, clip: dict | None = None, props: list | None = None, **more: object
+) -> Playing:
+    fields = {
+        "births__rate": row(0.0),
+        "births__bursts": [{"uid": "b", "frame": 0, "count": count}],
+        "births__lifespan": row(life),
+        "births__launch__speed": row(1.0),
+        "births__launch__cone": row(0.0),
+        "births__launch__direction": row([1.0, 0.0, 0.0]),
+        "births__place": {"kind": "point", "centre": row([0.0, 0.0, 0.0])},
+    }
     body = document(emitter(**(fields | more)))
     body["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
     body["props"] = props or []
@@ -59,7 +67,15 @@ class InAndOut(unittest.TestCase):
 
 class Leaving(unittest.TestCase):
     def test_who_comes_out_of_a_region_ends_and_who_never_was_in_it_lives_on(self):
-        mask = {"kind": "mask", "shape": "sphere", "uid": "m", "name": "pond", "radius": row(0.5), "falloff": row(0.0), "position": row([1.0, 0, 0])}
+        mask = {
+            "kind": "mask",
+            "shape": "sphere",
+            "uid": "m",
+            "name": "pond",
+            "radius": row(0.5),
+            "falloff": row(0.0),
+            "position": row([1.0, 0, 0]),
+        }
         playing = one(life=10.0, props=[mask], leaving={"mask": "m"})
         self.assertEqual([len(playing.frames(frame)[0].population) for frame in (2, 12, 35, 36, 37)], [1, 1, 1, 1, 0])
         beside = one(life=10.0, props=[{**mask, "position": row([0, 3.0, 0])}], leaving={"mask": "m"})
@@ -70,8 +86,12 @@ class SeenByNobody(unittest.TestCase):
     def test_after_so_many_frames_but_not_before_it_was_seen(self):
         """Opacity is nought up to a second and from two seconds on."""
         for substeps in (1, 3):
-            playing = one(life=10.0, look__opacity=formula("1.0 if age > 0.99 and age < 1.99 else 0.0"), unseen={"frames": row(4.0)},
-                          clip={"substeps": substeps})  # fmt: skip
+            playing = one(
+                life=10.0,
+                look__opacity=formula("1.0 if age > 0.99 and age < 1.99 else 0.0"),
+                unseen={"frames": row(4.0)},
+                clip={"substeps": substeps},
+            )
             alive = [len(playing.frames(frame)[0].population) for frame in (10, 24, 47, 50, 52)]
             self.assertEqual(alive, [1, 1, 1, 1, 0], substeps)
 

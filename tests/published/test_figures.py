@@ -33,7 +33,9 @@ class Hypotrochoid(unittest.TestCase):
             _, times, places = births_of(a=a, b=b, h=h, speed=0.75, scale=0.1)
             t = times * 0.75 * 2 * math.pi
             middle = (a - b) * np.exp(1j * t)
-            touched = a * t  # the arc along the outer circle, and so along the rolling one, which turns against it while its middle carries it on
+            touched = (
+                a * t
+            )  # the arc along the outer circle, and so along the rolling one, which turns against it while its middle carries it on
             pen = middle + h * np.exp(1j * (t - touched / b))
             wanted = 0.1 * np.stack([pen.real, pen.imag, 0 * t], axis=1)
             np.testing.assert_allclose(places, wanted + np.array([0, 1.2, 0]), atol=2e-5)

@@ -31,7 +31,9 @@ FOV = 0.7
 def item(kind: str, uid: str = "", **changes: Any) -> dict[str, Any]:
     fields = {**FINISH.kinds[kind].template(), "uid": uid or kind.replace("_", "-"), "name": kind}
     for name, value in changes.items():
-        fields[name] = row(value) if name in FINISH.kinds[kind].model_fields and isinstance(fields.get(name), dict) else value
+        fields[name] = (
+            row(value) if name in FINISH.kinds[kind].model_fields and isinstance(fields.get(name), dict) else value
+        )
     return fields
 
 
@@ -65,7 +67,14 @@ class MotionBlur(unittest.TestCase):
 
     def test_a_disc_on_a_circle_leaves_the_chord(self):
         turn = 12.0  # radians a second: 27 degrees a frame; a spring of that frequency holds it on a circle
-        spring = {"kind": "spring", "uid": "s", "to": "point", "point": row([0.0, 1.0, 0.0]), "strength": row(turn**2), "damping": row(0.0)}
+        spring = {
+            "kind": "spring",
+            "uid": "s",
+            "to": "point",
+            "point": row([0.0, 1.0, 0.0]),
+            "strength": row(turn**2),
+            "damping": row(0.0),
+        }
         blur = item("motion_blur", measured="share", share=2.0, opens="at", moments=96)
         result = played(one((0.6, 1.0, 0.0), (0.0, 0.6 * turn, 0.0), forces=[spring]), finish=[blur])
 
@@ -76,19 +85,33 @@ class MotionBlur(unittest.TestCase):
         between_frames = between(result.runs[0], 5, 0.5)
         np.testing.assert_allclose([float(axis[0]) for axis in between_frames.position], place(5.5), atol=1e-3)
         chord = (np.add(place(5), place(6))) / 2
-        self.assertGreater(float(np.linalg.norm(chord - place(5.5))), 0.01)  # the check would tell a smear along the chord
+        self.assertGreater(
+            float(np.linalg.norm(chord - place(5.5))), 0.01
+        )  # the check would tell a smear along the chord
         self.path(result, place, blur)
 
     def test_a_shut_shutter_is_none_and_light_is_kept(self):
         still = light(played(one((-0.4, 1.0, 0.0), (3.0, 1.0, 0.0))), 5)
         for measured in ("angle", "share"):
-            shut = light(played(one((-0.4, 1.0, 0.0), (3.0, 1.0, 0.0)), finish=[item("motion_blur", measured=measured, angle=0.0, share=0.0)]), 5)
+            shut = light(
+                played(
+                    one((-0.4, 1.0, 0.0), (3.0, 1.0, 0.0)),
+                    finish=[item("motion_blur", measured=measured, angle=0.0, share=0.0)],
+                ),
+                5,
+            )
             np.testing.assert_array_equal(still, shut)
-        blurred_light = light(played(one((-0.4, 1.0, 0.0), (3.0, 1.0, 0.0)), finish=[item("motion_blur", angle=2 * math.pi, moments=32)]), 5)
+        blurred_light = light(
+            played(one((-0.4, 1.0, 0.0), (3.0, 1.0, 0.0)), finish=[item("motion_blur", angle=2 * math.pi, moments=32)]),
+            5,
+        )
         np.testing.assert_allclose(blurred_light.sum(axis=(0, 1)), still.sum(axis=(0, 1)), rtol=2e-3)
 
     def test_sixteen_moments_are_as_good_as_256(self):
-        few, many = (light(played(one((-0.4, 1.0, 0.0), (3.0, 1.0, 0.0)), finish=[item("motion_blur", moments=n)]), 5) for n in (16, 256))
+        few, many = (
+            light(played(one((-0.4, 1.0, 0.0), (3.0, 1.0, 0.0)), finish=[item("motion_blur", moments=n)]), 5)
+            for n in (16, 256)
+        )
         self.assertLess(float(np.abs(few - many).sum() / many.sum()), 0.01)
 
     def test_only_what_is_chosen_moves(self):
@@ -113,7 +136,9 @@ class Lens(unittest.TestCase):
     def test_the_places_on_a_lens_are_spread_evenly_over_it(self):
         """Vogel 1979: as many within a radius as its circle has of the lens, so that the mean of r² is 1/2 and no direction is preferred."""
         for count in (1, 7, 64, 501):
-            places = np.array([each.lens for each in moments([(SimpleNamespace(kind="depth_of_field", moments=count), None)])])
+            places = np.array(
+                [each.lens for each in moments([(SimpleNamespace(kind="depth_of_field", moments=count), None)])]
+            )
             radii = np.hypot(*places.T)
             self.assertAlmostEqual(float((radii**2).mean()), 0.5, places=9)
             for radius in (0.25, 0.5, 0.75):
@@ -160,7 +185,9 @@ class Light(unittest.TestCase):
         for first in (2.0, 4.0, 8.0, 11.0, 16.0):  # wide ones are made of pixels put together
             image = self.act("glow", width=first, blurs=3, strength=0.8)[..., :3] - self.picture[..., :3]
             blurs = [
-                ndimage.gaussian_filter(self.picture[..., :3].astype(np.float64), (s, s, 0), mode="constant", truncate=6)
+                ndimage.gaussian_filter(
+                    self.picture[..., :3].astype(np.float64), (s, s, 0), mode="constant", truncate=6
+                )
                 for s in (first, 2 * first, 4 * first)
             ]
             truth = 0.8 * (blurs[0] + 0.5 * blurs[1] + 0.25 * blurs[2])
@@ -171,8 +198,12 @@ class Light(unittest.TestCase):
     def test_glow_sets_in_over_its_knee_and_scales_with_the_picture(self):
         below = self.act("glow", threshold=7.0, knee=0.5)
         np.testing.assert_allclose(below, self.picture, atol=1e-6)
-        only = self.act("glow", threshold=2.0, knee=0.1, strength=1.0, blurs=1, width=3.0)[..., :3] - self.picture[..., :3]
-        self.assertAlmostEqual(float(only.sum()), 3 * (6.0 - 2.0), delta=0.05)  # all of the dot above the threshold, nothing of the block
+        only = (
+            self.act("glow", threshold=2.0, knee=0.1, strength=1.0, blurs=1, width=3.0)[..., :3] - self.picture[..., :3]
+        )
+        self.assertAlmostEqual(
+            float(only.sum()), 3 * (6.0 - 2.0), delta=0.05
+        )  # all of the dot above the threshold, nothing of the block
         large = np.kron(self.picture, np.ones((2, 2, 1), np.float32))
         whole = self.act("glow", picture=large, shot=Shot(240, 180, scale=2.0), width=6.0)
         small = self.act("glow", width=6.0)
@@ -192,14 +223,18 @@ class Light(unittest.TestCase):
             return colour_science.xy_to_XYZ(colour_science.temperature.CCT_to_xy_CIE_D(kelvin))
 
         for kelvin in (4500.0, 5500.0, 9000.0):
-            adapted = colour_science.adaptation.matrix_chromatic_adaptation_VonKries(white(6504.0), white(kelvin), transform="Bradford")
+            adapted = colour_science.adaptation.matrix_chromatic_adaptation_VonKries(
+                white(6504.0), white(kelvin), transform="Bradford"
+            )
             truth = space.matrix_XYZ_to_RGB @ adapted @ space.matrix_RGB_to_XYZ
             np.testing.assert_allclose(warmed(kelvin), truth, atol=6e-3)
         self.assertGreater(float(warmed(4500.0)[0].sum()), float(warmed(4500.0)[2].sum()))  # lower is warmer
 
     def test_colour(self):
         grey = self.act("colour", saturation=0.0)[40, 50, :3]
-        np.testing.assert_allclose(grey, np.full(3, 1.5 * 0.2126 + 0.75 * 0.7152 + 0.2 * 0.0722), rtol=1e-4)  # ITU-R BT.709
+        np.testing.assert_allclose(
+            grey, np.full(3, 1.5 * 0.2126 + 0.75 * 0.7152 + 0.2 * 0.0722), rtol=1e-4
+        )  # ITU-R BT.709
         lifted = self.act("colour", lift=[0.1, 0.1, 0.1], gain=[2.0, 2.0, 2.0])
         self.assertAlmostEqual(float(lifted[40, 50, 2]), 2 * (0.2 + 0.1 * (1 - 0.2)), places=5)
         self.assertEqual(float(lifted[0, 0].sum()), 0.0)  # where nothing is, nothing is lifted
@@ -218,7 +253,9 @@ class Light(unittest.TestCase):
         image = self.act("vignette", picture=flat, amount=0.6, begins=0.0, softness=1.0)
         self.assertAlmostEqual(float(image[45, 60, 0]), 1, places=3)
         self.assertAlmostEqual(float(image[0, 0, 0]), 0.4, delta=0.01)
-        part = self.act("vignette", picture=flat[10:30, 20:60], shot=Shot(120, 90, 20, 10), amount=0.6, begins=0.0, softness=1.0)
+        part = self.act(
+            "vignette", picture=flat[10:30, 20:60], shot=Shot(120, 90, 20, 10), amount=0.6, begins=0.0, softness=1.0
+        )
         np.testing.assert_allclose(part, image[10:30, 20:60], atol=1e-6)
 
     def test_grain_goes_by_the_root_of_light_and_is_the_same_again(self):
@@ -227,8 +264,14 @@ class Light(unittest.TestCase):
         for level in (0.25, 1.0):
             flat = np.full((200, 200, 4), level, np.float32)
             image = self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=3))
-            np.testing.assert_array_equal(image, self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=3)))
-            self.assertFalse(np.array_equal(image, self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=4))))
+            np.testing.assert_array_equal(
+                image, self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=3))
+            )
+            self.assertFalse(
+                np.array_equal(
+                    image, self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=4))
+                )
+            )
             spread.append(float(image[..., 0].std()))
             self.assertAlmostEqual(float(image[..., 0].mean()), level, delta=0.002)
         self.assertAlmostEqual(spread[1], 0.05, delta=0.002)
@@ -239,7 +282,11 @@ class Light(unittest.TestCase):
 class Together(unittest.TestCase):
     def test_alpha_over_any_backplate_is_rendering_with_it_in_place(self):
         """Porter and Duff, SIGGRAPH 1984: of what is laid over and added."""
-        scene = [one((-0.3, 1.0, 0.0)), one((0.1, 1.1, -0.5), uid="two", blend="add"), one((0.0, 0.9, 0.3), uid="three", colour=(0.1, 0.6, 0.9))]
+        scene = [
+            one((-0.3, 1.0, 0.0)),
+            one((0.1, 1.1, -0.5), uid="two", blend="add"),
+            one((0.0, 0.9, 0.3), uid="three", colour=(0.1, 0.6, 0.9)),
+        ]
         finish = [item("glow", width=6.0), item("exposure", stops=0.5), item("colour", saturation=1.4)]
         result = played(*scene, finish=finish)
         alone = light(result)
@@ -249,26 +296,53 @@ class Together(unittest.TestCase):
             np.testing.assert_allclose(with_it[..., :3], put, atol=2e-5)
 
     def test_a_glow_on_one_emitter_takes_its_light_alone_and_what_stands_before_it_hides_it(self):
-        scene = [one((-0.35, 1.0, 0.0), colour=(4.0, 2.0, 1.0)), one((0.35, 1.0, 0.0), uid="two", colour=(4.0, 4.0, 4.0))]
+        scene = [
+            one((-0.35, 1.0, 0.0), colour=(4.0, 2.0, 1.0)),
+            one((0.35, 1.0, 0.0), uid="two", colour=(4.0, 4.0, 4.0)),
+        ]
         plain = light(played(*scene))
         result = light(played(*scene, finish=[item("glow", width=3.0, emitters=["one"])]))
         gain = (result - plain)[..., :3].sum(axis=(0, 1))
-        np.testing.assert_allclose(gain / gain[0], [1.0, 0.5, 0.25], rtol=1e-3)  # its own colour, none of the other's white
-        hidden = [one((0.0, 1.0, 0.0), colour=(4.0, 2.0, 1.0)), one((0.0, 1.0, 0.5), uid="two", size=1.2, colour=(0.2, 0.2, 0.2))]
-        np.testing.assert_allclose(light(played(*hidden, finish=[item("glow", emitters=["one"])])), light(played(*hidden)), atol=1e-4)
+        np.testing.assert_allclose(
+            gain / gain[0], [1.0, 0.5, 0.25], rtol=1e-3
+        )  # its own colour, none of the other's white
+        hidden = [
+            one((0.0, 1.0, 0.0), colour=(4.0, 2.0, 1.0)),
+            one((0.0, 1.0, 0.5), uid="two", size=1.2, colour=(0.2, 0.2, 0.2)),
+        ]
+        np.testing.assert_allclose(
+            light(played(*hidden, finish=[item("glow", emitters=["one"])])), light(played(*hidden)), atol=1e-4
+        )
 
     def test_what_is_far_goes_into_fog(self):
-        near, far = (light(played(one((0.0, 1.0, z), size=0.6), finish=[item("fog", density=0.3, begins=1.0, fog_colour=[0.1, 0.2, 0.3])]))
-                     for z in (1.0, -4.0))  # fmt: skip
+        near, far = (
+            light(
+                played(
+                    one((0.0, 1.0, z), size=0.6),
+                    finish=[item("fog", density=0.3, begins=1.0, fog_colour=[0.1, 0.2, 0.3])],
+                )
+            )
+            for z in (1.0, -4.0)
+        )
         for result, away in ((near, 3.0), (far, 8.0)):
             left = math.exp(-0.3 * (away - 1.0))
             middle = result[60, 80, :3] / result[60, 80, 3]
-            np.testing.assert_allclose(middle, np.array([0.8, 0.4, 0.2]) * left + np.array([0.1, 0.2, 0.3]) * (1 - left), rtol=1e-3)
+            np.testing.assert_allclose(
+                middle, np.array([0.8, 0.4, 0.2]) * left + np.array([0.1, 0.2, 0.3]) * (1 - left), rtol=1e-3
+            )
 
     def test_fog_shines_with_what_it_lies_before_alone(self):
         """Light of a selection: the air before what only covers gives none, and all selections together give what is seen."""
         scene = [one((-0.3, 1.0, -2.0), size=0.6), one((0.3, 1.0, -1.0), uid="two", size=0.6)]
-        ball = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.4, "position": row([0.0, 1.4, -1.5]), "lit": False}
+        ball = {
+            "kind": "shape",
+            "uid": "ball",
+            "name": "ball",
+            "shape": "sphere",
+            "radius": 0.4,
+            "position": row([0.0, 1.4, -1.5]),
+            "lit": False,
+        }
         fog = item("fog", density=0.4, begins=0.5, fog_colour=[0.1, 0.2, 0.3])
         plain = light(played(*scene, props=[ball], finish=[fog]))
         twice = item("exposure", stops=1.0)
@@ -291,14 +365,22 @@ class Together(unittest.TestCase):
         made_picture = {"kind": "made", "uid": "plate", "name": "plate", "shown": "hidden"}
         frame = {"behind": "plate", "plate": "plate", "plate_stops": row(1.0)}
         lit = render_frame(played(one((9.0, 9.0, 0.0)), props=[made_picture], frame=frame), 0, SEEN).over()
-        dark = render_frame(played(one((9.0, 9.0, 0.0)), props=[made_picture], frame={**frame, "plate_stops": row(0.0)}), 0, SEEN).over()
+        dark = render_frame(
+            played(one((9.0, 9.0, 0.0)), props=[made_picture], frame={**frame, "plate_stops": row(0.0)}), 0, SEEN
+        ).over()
         self.assertGreater(float(dark[..., :3].std()), 0.01)
         np.testing.assert_allclose(lit[..., :3], dark[..., :3] * 2, rtol=1e-4)
         linear = render_frame(
-            played(one((9.0, 9.0, 0.0)), props=[made_picture], frame={**frame, "plate_stops": row(0.0), "space": "linear"}), 0, SEEN
+            played(
+                one((9.0, 9.0, 0.0)), props=[made_picture], frame={**frame, "plate_stops": row(0.0), "space": "linear"}
+            ),
+            0,
+            SEEN,
         ).over()
         self.assertGreater(float(linear[..., :3].mean()), float(dark[..., :3].mean()))
-        gone = render_frame(played(one((9.0, 9.0, 0.0)), frame={"behind": "colour", "plate_colour": row([0.3, 0.2, 0.1])}), 0, SEEN).over()
+        gone = render_frame(
+            played(one((9.0, 9.0, 0.0)), frame={"behind": "colour", "plate_colour": row([0.3, 0.2, 0.1])}), 0, SEEN
+        ).over()
         np.testing.assert_allclose(gone[..., :3].reshape(-1, 3).mean(axis=0), [0.3, 0.2, 0.1], atol=1e-4)
 
     def test_what_the_frame_names_and_is_not_there_is_said_and_the_clip_plays_on(self):
@@ -307,5 +389,11 @@ class Together(unittest.TestCase):
         message = [(finding.where, finding.message) for finding in result.lacking()]
         self.assertEqual([where for where, _ in message], ["frame.camera", "props.0.files.0"])
         self.assertIn("dusk.png", message[1][1])
-        np.testing.assert_allclose(render_frame(result, 0, SEEN).over()[..., :3], render_frame(played(one()), 0, SEEN).over()[..., :3], atol=1e-6)
-        self.assertEqual([f.where for f in played(one(), frame={"behind": "plate", "plate": "gone"}).lacking()], ["frame.plate"])
+        np.testing.assert_allclose(
+            render_frame(result, 0, SEEN).over()[..., :3],
+            render_frame(played(one()), 0, SEEN).over()[..., :3],
+            atol=1e-6,
+        )
+        self.assertEqual(
+            [f.where for f in played(one(), frame={"behind": "plate", "plate": "gone"}).lacking()], ["frame.plate"]
+        )

@@ -28,7 +28,9 @@ class Glsl(unittest.TestCase):
         # 8.3: step returns 0.0 if x < edge, otherwise 1.0
         self.assertEqual([value("step(a, b)", 0.5, x) for x in (0.4999999, 0.5, 0.6)], [0, 1, 1])
         # 8.3: smoothstep: t = clamp((x - edge0) / (edge1 - edge0), 0, 1); return t * t * (3 - 2 * t)
-        self.assertEqual([value("smoothstep(1, 3, a)", x) for x in (0.5, 1, 1.5, 2, 2.5, 3, 4)], [0, 0, 0.15625, 0.5, 0.84375, 1, 1])
+        self.assertEqual(
+            [value("smoothstep(1, 3, a)", x) for x in (0.5, 1, 1.5, 2, 2.5, 3, 4)], [0, 0, 0.15625, 0.5, 0.84375, 1, 1]
+        )
         # 8.3: clamp: min(max(x, minVal), maxVal)
         self.assertEqual([value("clamp(a, 2, 5)", x) for x in (1, 2, 3.5, 5, 6)], [2, 2, 3.5, 5, 5])
 
@@ -40,8 +42,13 @@ class Glsl(unittest.TestCase):
     def test_rounding(self):
         # 8.3: floor, ceil, trunc (not larger in size), fract x - floor(x), roundEven: 3.5 and 4.5 give 4
         xs = (-1.5, -1.0, -0.25, 0.0, 0.25, 1.5, 2.5)
-        for name, wanted in [("floor", (-2, -1, -1, 0, 0, 1, 2)), ("ceil", (-1, -1, 0, 0, 1, 2, 3)), ("trunc", (-1, -1, 0, 0, 0, 1, 2)),
-                             ("fract", (0.5, 0, 0.75, 0, 0.25, 0.5, 0.5)), ("sign", (-1, -1, -1, 0, 1, 1, 1))]:  # fmt: skip
+        for name, wanted in [
+            ("floor", (-2, -1, -1, 0, 0, 1, 2)),
+            ("ceil", (-1, -1, 0, 0, 1, 2, 3)),
+            ("trunc", (-1, -1, 0, 0, 0, 1, 2)),
+            ("fract", (0.5, 0, 0.75, 0, 0.25, 0.5, 0.5)),
+            ("sign", (-1, -1, -1, 0, 1, 1, 1)),
+        ]:
             self.assertEqual([value(f"{name}(a)", x) for x in xs], list(wanted), name)
         self.assertEqual([value("roundEven(a)", x) for x in (3.5, 4.5, -0.5, 2.4)], [4, 4, 0, 2])
 
@@ -79,6 +86,19 @@ class Glsl(unittest.TestCase):
         self.assertEqual([value(f"reflect(vec3(1, -1, 0), vec3(0, 1, 0)).{c}") for c in "xyz"], [1, 1, 0])
 
     def test_domain_errors_are_what_ieee_754_says_and_never_silent_numbers(self):
-        for text in ("sqrt(0 - 1)", "log(0 - 1)", "acos(2)", "asin(2)", "atanh(2)", "acosh(0)", "(0 - 8) ** (1 / 3)", "0 / 0", "mod(1, 0)"):
+        for text in (
+            "sqrt(0 - 1)",
+            "log(0 - 1)",
+            "acos(2)",
+            "asin(2)",
+            "atanh(2)",
+            "acosh(0)",
+            "(0 - 8) ** (1 / 3)",
+            "0 / 0",
+            "mod(1, 0)",
+        ):
             self.assertTrue(math.isnan(value(text)), text)
-        self.assertEqual([value(t) for t in ("1 / 0", "log(0)", "inversesqrt(0)", "0 - 1 / 0")], [math.inf, -math.inf, math.inf, -math.inf])
+        self.assertEqual(
+            [value(t) for t in ("1 / 0", "log(0)", "inversesqrt(0)", "0 - 1 / 0")],
+            [math.inf, -math.inf, math.inf, -math.inf],
+        )

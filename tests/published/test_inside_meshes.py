@@ -60,7 +60,11 @@ MOTIONS: dict[str, dict[str, Any]] = {
 def within(name: str, motion: str = "still", **more: Any) -> Playing:
     """Return an effect of particles in a mesh: see `met`."""
     there = prop("mesh", kind="mesh", file=FILES[name], **MOTIONS[motion])
-    contact = {"kind": "prop", "prop": "mesh", **{key: row(more.pop(key)) for key in ("bounce", "friction", "stick") if key in more}}
+    contact = {
+        "kind": "prop",
+        "prop": "mesh",
+        **{key: row(more.pop(key)) for key in ("bounce", "friction", "stick") if key in more},
+    }
     return met(contact, props=[there], content=lambda _: MESHES[name], **more)
 
 
@@ -88,20 +92,48 @@ class Inside(unittest.TestCase):
     def test_one_that_slides_comes_to_rest_in_the_corner(self):
         """A box of 1 m, neither bounce nor friction; 0.02 m large, along the floor at 2 m/s."""
         for rate in (12, 24, 120):
-            playing = within("box", bounce=0.0, friction=0.0, at=(0.0, -0.49, 0.0), speed=2.0, size=0.02, clip={"frame_rate": [rate, 1]})
+            playing = within(
+                "box",
+                bounce=0.0,
+                friction=0.0,
+                at=(0.0, -0.49, 0.0),
+                speed=2.0,
+                size=0.02,
+                clip={"frame_rate": [rate, 1]},
+            )
             np.testing.assert_allclose(inside(playing, 2 * rate)[0], [0.49, -0.49, 0.0], atol=1e-5)
 
     def test_none_of_many_leaves_whatever_moves(self):
         """5 to 200 m/s, 0.0005 to 0.1 m, bounce up to 0.9, friction up to 1, 12 to 120 frames a second."""
         count, seconds = (2_000, 1.0) if SOAK else (150, 0.5)
         speeds, sizes, rates = (5.0, 50.0, 200.0), (0.0005, 0.02, 0.1), (12, 24, 120)
-        cases = list(itertools.product(MESHES, MOTIONS, zip(speeds, sizes[::-1], rates, strict=True), ((0.0, 0.0), (0.9, 0.0), (0.3, 1.0))))
-        cases += list(itertools.product(MESHES, MOTIONS, zip(speeds[::-1], sizes, rates, strict=True), ((0.0, 0.0), (0.9, 0.3), (0.5, 1.0))))
+        cases = list(
+            itertools.product(
+                MESHES, MOTIONS, zip(speeds, sizes[::-1], rates, strict=True), ((0.0, 0.0), (0.9, 0.0), (0.3, 1.0))
+            )
+        )
+        cases += list(
+            itertools.product(
+                MESHES, MOTIONS, zip(speeds[::-1], sizes, rates, strict=True), ((0.0, 0.0), (0.9, 0.3), (0.5, 1.0))
+            )
+        )
         for name, motion, (speed, size, rate), (bounce, friction) in share(cases, 5, 2):
-            with self.subTest(f"{name}, {motion}, {speed} m/s, {size} m, bounce {bounce}, friction {friction}, {rate} frames a second"):
+            with self.subTest(
+                f"{name}, {motion}, {speed} m/s, {size} m, bounce {bounce}, friction {friction}, {rate} frames a second"
+            ):
                 middle = [-0.2, -0.2, 0.0] if name == "ell" else [0.0, 0.0, 0.0]
-                playing = within(name, motion, bounce=bounce, friction=friction, speed=speed, size=size, count=count, along=ANYWHERE,
-                                 at={"kind": "box", "centre": row(middle), "size": row([0.1, 0.1, 0.1])}, clip={"frame_rate": [rate, 1]})  # fmt: skip
+                playing = within(
+                    name,
+                    motion,
+                    bounce=bounce,
+                    friction=friction,
+                    speed=speed,
+                    size=size,
+                    count=count,
+                    along=ANYWHERE,
+                    at={"kind": "box", "centre": row(middle), "size": row([0.1, 0.1, 0.1])},
+                    clip={"frame_rate": [rate, 1]},
+                )
                 for frame in (1, rate // 4, int(seconds * rate)):
                     places = inside(playing, frame)
                     self.assertEqual(len(places), count)
@@ -109,14 +141,35 @@ class Inside(unittest.TestCase):
 
     def test_what_comes_to_rest_between_two_faces_goes_along_with_them_as_they_turn(self):
         """Tiny and rough, in ever smaller steps between the faces: 21 of 2,000 were left behind where they were before the step's end, and were outside."""
-        playing = within("box", "turning", bounce=0.3, friction=1.0, speed=200.0, size=0.0005, count=2_000, along=ANYWHERE,
-                         at={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([0.1, 0.1, 0.1])}, clip={"frame_rate": [120, 1]})  # fmt: skip
+        playing = within(
+            "box",
+            "turning",
+            bounce=0.3,
+            friction=1.0,
+            speed=200.0,
+            size=0.0005,
+            count=2_000,
+            along=ANYWHERE,
+            at={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([0.1, 0.1, 0.1])},
+            clip={"frame_rate": [120, 1]},
+        )
         self.assertLess(float(beyond("box", inside(playing, 120 if SOAK else 30)).max()), 1e-6)
 
     def test_a_still_box_at_bounce_one_is_as_mirrored_boxes_have_it(self):
         for speed, rate in ((5.0, 24), (200.0, 12)):
-            playing = within("box", bounce=1.0, friction=0.0, speed=speed, size=0.02, count=100, along=ANYWHERE, forces=(), look__opacity=TOUCHED,
-                             at={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([0.1, 0.1, 0.1])}, clip={"frame_rate": [rate, 1]})  # fmt: skip
+            playing = within(
+                "box",
+                bounce=1.0,
+                friction=0.0,
+                speed=speed,
+                size=0.02,
+                count=100,
+                along=ANYWHERE,
+                forces=(),
+                look__opacity=TOUCHED,
+                at={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([0.1, 0.1, 0.1])},
+                clip={"frame_rate": [rate, 1]},
+            )
             was, now = (playing.frames(frame)[0].population for frame in (0, rate))
             velocity, reach = np.stack(was.velocity, 1).astype(float), HALF - 0.01
             np.testing.assert_allclose(np.linalg.norm(np.stack(now.velocity, 1), axis=1), speed, rtol=1e-4)
@@ -129,12 +182,33 @@ class Inside(unittest.TestCase):
 class FirstTouch(unittest.TestCase):
     def test_it_is_when_the_polynomials_of_faces_edges_and_corners_have_their_roots(self):
         for name, motion in itertools.product(("box", "drum") if SOAK else ("box",), MOTIONS):
-            fast = {key: {**value, "base": {**value["base"], "source": {**value["base"]["source"], "text": value["base"]["source"]["text"].replace("clip_time", "3 * clip_time")}}}
-                    for key, value in MOTIONS[motion].items()}  # fmt: skip
+            fast = {
+                key: {
+                    **value,
+                    "base": {
+                        **value["base"],
+                        "source": {
+                            **value["base"]["source"],
+                            "text": value["base"]["source"]["text"].replace("clip_time", "3 * clip_time"),
+                        },
+                    },
+                }
+                for key, value in MOTIONS[motion].items()
+            }
             there = prop("mesh", kind="mesh", file=FILES[name], **fast)
-            playing = met({"kind": "prop", "prop": "mesh", "stick": row(1.0)}, props=[there], content=lambda _, name=name: MESHES[name], speed=15.0,
-                          size=0.1, count=40, along=ANYWHERE, look__opacity=TOUCHED, forces=(GRAVITY,),
-                          at={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([0.6, 0.4, 0.4])}, clip={"frame_rate": [24, 1]})  # fmt: skip
+            playing = met(
+                {"kind": "prop", "prop": "mesh", "stick": row(1.0)},
+                props=[there],
+                content=lambda _, name=name: MESHES[name],
+                speed=15.0,
+                size=0.1,
+                count=40,
+                along=ANYWHERE,
+                look__opacity=TOUCHED,
+                forces=(GRAVITY,),
+                at={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([0.6, 0.4, 0.4])},
+                clip={"frame_rate": [24, 1]},
+            )
             was, now = (playing.frames(frame)[0].population for frame in (0, 1))
             ends = []
             for frame in (0, 1):
@@ -147,7 +221,9 @@ class FirstTouch(unittest.TestCase):
                 wanted = first_touch(*ends, place, velocity, np.array([0.0, -9.81, 0.0]), 1 / 24, 0.05)
                 if wanted < 1 / 24 - 1e-5:
                     met_it += 1
-                    self.assertAlmostEqual(float(now.carried["touch.last"][k]), wanted, delta=2e-6, msg=f"{name} {motion} {k}")
+                    self.assertAlmostEqual(
+                        float(now.carried["touch.last"][k]), wanted, delta=2e-6, msg=f"{name} {motion} {k}"
+                    )
                 elif math.isinf(wanted):
                     self.assertEqual(float(now.carried["touch.count"][k]), 0.0, f"{name} {motion} {k}")
             self.assertGreater(met_it, 15)

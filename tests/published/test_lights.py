@@ -17,8 +17,18 @@ from tests.making.pictures import DOWN, FAR, FLOOR, SIZE, at, from_above, light,
 class Lambert(unittest.TestCase):
     def test_a_sun_gives_its_colour_times_the_cosine(self):
         for tilt in (0.0, 0.5, 1.2):
-            result = from_above(light("sun", rotation=[-math.pi / 2 + tilt, 0.0, 0.0], strength=2.0, light_colour=[1.0, 0.5, 0.25], shadows=False))
-            np.testing.assert_allclose(at(result, 0.3, 0.4), 2.0 * math.cos(tilt) * np.array([1.0, 0.5, 0.25]), rtol=1e-3)
+            result = from_above(
+                light(
+                    "sun",
+                    rotation=[-math.pi / 2 + tilt, 0.0, 0.0],
+                    strength=2.0,
+                    light_colour=[1.0, 0.5, 0.25],
+                    shadows=False,
+                )
+            )
+            np.testing.assert_allclose(
+                at(result, 0.3, 0.4), 2.0 * math.cos(tilt) * np.array([1.0, 0.5, 0.25]), rtol=1e-3
+            )
 
     def test_light_from_all_around_is_the_same_everywhere_and_the_stages_own_is_out(self):
         result = from_above(light("around", strength=0.3))
@@ -27,12 +37,16 @@ class Lambert(unittest.TestCase):
 
     def test_a_spot_shines_within_its_cone_as_far_as_it_reaches(self):
         cone, reach, high = 0.8, 4.0, 2.0
-        result = from_above(light("spot", position=[0.0, high, 0.0], rotation=DOWN, cone=cone, edge=0.0001, reach=reach, shadows=False))
+        result = from_above(
+            light("spot", position=[0.0, high, 0.0], rotation=DOWN, cone=cone, edge=0.0001, reach=reach, shadows=False)
+        )
         self.assertAlmostEqual(float(at(result, 0.0, 0.0)[0]), (1 - (high / reach) ** 2) ** 2, delta=2e-3)
         rim = high * math.tan(cone / 2)
         beside = 0.9 * rim
         square = high * high + beside * beside
-        self.assertAlmostEqual(float(at(result, beside, 0.0)[0]), high / math.sqrt(square) * (1 - square / reach**2) ** 2, delta=0.01)
+        self.assertAlmostEqual(
+            float(at(result, beside, 0.0)[0]), high / math.sqrt(square) * (1 - square / reach**2) ** 2, delta=0.01
+        )
         self.assertEqual(float(at(result, 1.15 * rim, 0.0)[0]), 0.0)
 
     def test_an_unlit_prop_shows_its_colour(self):
@@ -53,9 +67,20 @@ class Lambert(unittest.TestCase):
             "position": row([-1.0, 0.5, 0.0]),
         }
         moves["position"]["responses"] = [
-            {"kind": "curve", "uid": "m", "source": {"kind": "clip_time"}, "operation": "set", "component": "x", "input": [0, 0.8],
-             "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]}, "output": [-1.0, 1.0]}]  # fmt: skip
-        lamp = light("point", follow={"prop": "boat", "at": "place", "turns": False}, position=[0.0, 0.5, 0.3], reach=3.0)
+            {
+                "kind": "curve",
+                "uid": "m",
+                "source": {"kind": "clip_time"},
+                "operation": "set",
+                "component": "x",
+                "input": [0, 0.8],
+                "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]},
+                "output": [-1.0, 1.0],
+            }
+        ]
+        lamp = light(
+            "point", follow={"prop": "boat", "at": "place", "turns": False}, position=[0.0, 0.5, 0.3], reach=3.0
+        )
         for frame, x in ((0, -1.0), (20, 1.0)):
             result = from_above(moves, lamp, light("around", "sky", strength=0.0), frame=frame)
             row_, column = np.unravel_index(int(result[..., 0].argmax()), result.shape[:2])
@@ -64,7 +89,14 @@ class Lambert(unittest.TestCase):
 
 
 class Shadows(unittest.TestCase):
-    BALL = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.25, "position": row([0.0, 1.0, 0.0])}
+    BALL = {
+        "kind": "shape",
+        "uid": "ball",
+        "name": "ball",
+        "shape": "sphere",
+        "radius": 0.25,
+        "position": row([0.0, 1.0, 0.0]),
+    }
 
     def sun(self, tilt: float = 0.6, **more: Any) -> dict[str, Any]:
         return light("sun", rotation=[-math.pi / 2 + tilt, 0.0, 0.0], reach=3.0, **more)
@@ -144,7 +176,10 @@ class Haze(unittest.TestCase):
         np.testing.assert_allclose(around[:3] / around[3], [0.5, 0.25, 0.125], rtol=2e-3)
         sun = self.seen(light("sun", rotation=[-0.4, 0.5, 0.0], strength=2.0, shadows=False))
         np.testing.assert_allclose(sun[:3] / sun[3], 2.0, rtol=0.03)
-        both = self.seen(light("sun", rotation=[-0.4, 0.5, 0.0], strength=2.0), light("around", "sky", strength=0.5, light_colour=[1.0, 0.5, 0.25]))
+        both = self.seen(
+            light("sun", rotation=[-0.4, 0.5, 0.0], strength=2.0),
+            light("around", "sky", strength=0.5, light_colour=[1.0, 0.5, 0.25]),
+        )
         np.testing.assert_allclose(both[:3], around[:3] + sun[:3], rtol=2e-3)
         spot = light("spot", position=[0.0, 4.0, 0.0], rotation=DOWN, cone=1.0, reach=10.0)
         away = {**spot, "rotation": row([math.pi / 2, 0.0, 0.0])}
@@ -153,18 +188,36 @@ class Haze(unittest.TestCase):
 
     def test_air_lies_before_haze(self):
         """Beer and Lambert over the 4 m to it."""
-        fog = {"kind": "fog", "uid": "fog", "name": "fog", "density": row(0.3), "begins": row(0.0), "fog_colour": row([0.0, 0.0, 0.4])}
+        fog = {
+            "kind": "fog",
+            "uid": "fog",
+            "name": "fog",
+            "density": row(0.3),
+            "begins": row(0.0),
+            "fog_colour": row([0.0, 0.0, 0.4]),
+        }
         sky = light("around", strength=1.0)
         clear, foggy = self.seen(sky), self.seen(sky, finish=[fog])
         left = math.exp(-0.3 * 4.0)
-        np.testing.assert_allclose(foggy[:3] / foggy[3], clear[:3] / clear[3] * left + np.array([0.0, 0.0, 0.4]) * (1 - left), rtol=0.05, atol=2e-3)
+        np.testing.assert_allclose(
+            foggy[:3] / foggy[3],
+            clear[:3] / clear[3] * left + np.array([0.0, 0.0, 0.4]) * (1 - left),
+            rtol=0.05,
+            atol=2e-3,
+        )
 
 
 class Surfaces(unittest.TestCase):
     def test_a_blob_throws_the_shadow_of_its_surface(self):
         """A ball of one particle, a metre above: as wide a shadow under a sun that stands above it."""
         drop = one((0.0, 1.0, 0.0), size=0.4)
-        drop["look"] = {"sprite": "blob", "size": row(0.4), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0]), "cell": 0.02}
+        drop["look"] = {
+            "sprite": "blob",
+            "size": row(0.4),
+            "opacity": row(1.0),
+            "colour": row([1.0, 1.0, 1.0]),
+            "cell": 0.02,
+        }
         sun = light("sun", rotation=[-math.pi / 2 + 0.6, 0.0, 0.0], blur=0.005, reach=5.0)
         fields, free = (from_above({**sun, "shadows": shadows}, emitter=drop)[..., 0] for shadows in (True, False))
         dark = fields < 0.5 * free

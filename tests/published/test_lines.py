@@ -35,7 +35,9 @@ def lined(tag: str, **more: Any) -> dict[str, Any]:
     return {**LOOKS.kinds[tag].template(), **PLAIN, **more}
 
 
-def shown(*emitters: dict[str, Any], frame: int = 40, which: int = 0, store: FrameStore | None = None, **clip: Any) -> Shown:
+def shown(
+    *emitters: dict[str, Any], frame: int = 40, which: int = 0, store: FrameStore | None = None, **clip: Any
+) -> Shown:
     playing_clip = Playing(read_effect(document(*emitters, **clip)), store)
     return playing_clip.drawn(which, frame, playing_clip.frames(frame)[which].population)[0]
 
@@ -50,7 +52,9 @@ def lines_of(part: Shown) -> list[np.ndarray]:
 class Trails(unittest.TestCase):
     def thrown(self, rate: int, seconds: float = 0.6) -> tuple[Shown, float]:
         """Particles thrown up at 4 m/s under gravity, at 1.25 s."""
-        body = emitter(look=lined("trail", seconds=row(seconds)), births__launch__speed=row(4.0), births__rate=row(7.0), **FALL)
+        body = emitter(
+            look=lined("trail", seconds=row(seconds)), births__launch__speed=row(4.0), births__rate=row(7.0), **FALL
+        )
         return shown(body, frame=round(1.25 * rate), frame_rate=[rate, 1], last_frame=2 * rate), 1.25
 
     def test_go_through_where_a_thrown_body_was(self):
@@ -65,28 +69,48 @@ class Trails(unittest.TestCase):
     def test_are_the_same_at_24_and_60_frames_a_second(self):
         """In turning air, where no closed form is: to what the two simulations differ by themselves."""
         swirl = {"kind": "swirl", "uid": "s", "strength": row(3.0)}
-        body = emitter(look=lined("trail", seconds=row(0.5)), births__launch__speed=row(1.0), births__launch__direction=row([1.0, 0.2, 0.0]), births__rate=row(9.0),
-                       births__lifespan=row(3.0), forces=[swirl], births__place__centre=row([1.0, 0.0, 0.0]))  # fmt: skip
-        parts = [shown(body, frame=rate, frame_rate=[rate, 1], last_frame=rate * 2, substeps=120 // rate) for rate in (24, 60)]
+        body = emitter(
+            look=lined("trail", seconds=row(0.5)),
+            births__launch__speed=row(1.0),
+            births__launch__direction=row([1.0, 0.2, 0.0]),
+            births__rate=row(9.0),
+            births__lifespan=row(3.0),
+            forces=[swirl],
+            births__place__centre=row([1.0, 0.0, 0.0]),
+        )
+        parts = [
+            shown(body, frame=rate, frame_rate=[rate, 1], last_frame=rate * 2, substeps=120 // rate)
+            for rate in (24, 60)
+        ]
         one, other = (np.array(lines_of(part)) for part in parts)
         bent = np.linalg.norm(one[:, 0] - 2 * one[:, 6] + one[:, 12], axis=1).max()
         self.assertGreater(bent, 0.02)
         self.assertLess(np.abs(one - other).max(), 1e-3)
 
     def test_end_at_the_birth_and_belong_to_their_particle_whoever_ends(self):
-        body = emitter(look=lined("trail", seconds=row(30.0)), births__lifespan=row(1.0, response("r", "draw:d1", STRAIGHT, output=(0.2, 1.0), read="once")),
-                       births__launch__cone=row(1.0))  # fmt: skip
+        body = emitter(
+            look=lined("trail", seconds=row(30.0)),
+            births__lifespan=row(1.0, response("r", "draw:d1", STRAIGHT, output=(0.2, 1.0), read="once")),
+            births__launch__cone=row(1.0),
+        )
         one, later = shown(body, frame=30), shown(body, frame=31)
         for line in lines_of(one):
             np.testing.assert_allclose(line[-1], 0, atol=2e-5)
         before = dict(zip(one.population.key.tolist(), lines_of(one), strict=True))
-        same = [(before[key], line) for key, line in zip(later.population.key.tolist(), lines_of(later), strict=True) if key in before]
+        same = [
+            (before[key], line)
+            for key, line in zip(later.population.key.tolist(), lines_of(later), strict=True)
+            if key in before
+        ]
         self.assertLess(len(same), len(before))
         for old, new in same:  # straight lines from the birth: the way of each goes on the way it was
             np.testing.assert_allclose(np.cross(old[0], new[0]), 0, atol=1e-5)
 
     def test_what_is_not_finite_along_a_line_is_told(self):
-        wide = {"base": {"source": {"kind": "formula", "uid": "w", "text": "0.1 / (along - along)"}, "read": "live"}, "responses": []}
+        wide = {
+            "base": {"source": {"kind": "formula", "uid": "w", "text": "0.1 / (along - along)"}, "read": "live"},
+            "responses": [],
+        }
         clip = Playing(read_effect(document(emitter(also=[{**lined("trail"), "uid": "t", "size": wide}]))))
         header, _ = unpack(next(play_packets(clip, 30, PlayRequest(whole=False, facts=False, measured=False))))
         self.assertEqual([fault["row"] for fault in header["emitters"][0]["look_faults"]], ["also.t.size"])
@@ -105,20 +129,35 @@ class Along(unittest.TestCase):
     def test_rows_are_read_all_along_a_line(self):
         """A gradient and a curve over the line's own length; taper and fade run out at its far end."""
         blue = gradient("g", "along", [(0, (1.0, 0.0, 0.0)), (1, (0.0, 0.0, 1.0))])
-        body = emitter(look=lined("trail", seconds=row(0.5), colour=row([1.0, 1.0, 1.0], blue), taper=row(0.0), fade=row(0.25),
-                                  size=row(0.1, response("w", "along", STRAIGHT, output=(1.0, 3.0), shape="linear"))))  # fmt: skip
+        body = emitter(
+            look=lined(
+                "trail",
+                seconds=row(0.5),
+                colour=row([1.0, 1.0, 1.0], blue),
+                taper=row(0.0),
+                fade=row(0.25),
+                size=row(0.1, response("w", "along", STRAIGHT, output=(1.0, 3.0), shape="linear")),
+            )
+        )
         part = shown(body, frame=40)
         assert part.strands is not None
         own = part.strands.points[:, 1]
-        for line, end in zip(np.split(np.arange(len(own)), np.flatnonzero(~part.strands.joined) + 1), part.population.key, strict=False):
+        for line, end in zip(
+            np.split(np.arange(len(own)), np.flatnonzero(~part.strands.joined) + 1), part.population.key, strict=False
+        ):
             if not len(line) or np.ptp(own[line]) < 0.1:
                 continue
             share = (own[line[0]] - own[line]) / np.ptp(own[line])
             np.testing.assert_allclose(
-                part.strands.columns["colour"][line], np.stack([1 - share, 0 * share, share], axis=1), atol=5e-3, err_msg=str(end)
+                part.strands.columns["colour"][line],
+                np.stack([1 - share, 0 * share, share], axis=1),
+                atol=5e-3,
+                err_msg=str(end),
             )
             np.testing.assert_allclose(part.strands.columns["size"][line], 0.1 * (1 + 2 * share), rtol=1e-3)
-            np.testing.assert_allclose(part.strands.columns["opacity"][line], np.clip((1 - share) / 0.25, 0, 1), atol=5e-4)
+            np.testing.assert_allclose(
+                part.strands.columns["opacity"][line], np.clip((1 - share) / 0.25, 0, 1), atol=5e-4
+            )
 
     def test_the_sheet_tells_what_a_row_is_all_along_its_lines(self):
         wide = row(0.1, response("w", "along", STRAIGHT, output=(1.0, 3.0), shape="linear"))
@@ -131,14 +170,19 @@ class Along(unittest.TestCase):
 
     def test_no_other_row_can_read_it(self):
         along = response("w", "along", STRAIGHT, output=(1.0, 3.0))
-        for changes in ({"look": lined("trail", seconds=row(0.5, along))}, {"look": {**PLAIN, "sprite": "soft_disc", "size": row(0.1, along)}}):
+        for changes in (
+            {"look": lined("trail", seconds=row(0.5, along))},
+            {"look": {**PLAIN, "sprite": "soft_disc", "size": row(0.1, along)}},
+        ):
             with self.assertRaisesRegex(Exception, "no row along a line"):
                 Playing(read_effect(document(emitter(**changes))))
 
 
 class Streaks(unittest.TestCase):
     def test_are_as_long_as_a_particle_goes_while_the_shutter_is_open(self):
-        part = shown(emitter(look=lined("streak", shutter=row(0.25), stands_at=row(0.2)), births__launch__speed=row(2.0)))
+        part = shown(
+            emitter(look=lined("streak", shutter=row(0.25), stands_at=row(0.2)), births__launch__speed=row(2.0))
+        )
         for line, at in zip(lines_of(part), part.positions(), strict=True):
             np.testing.assert_allclose(line[0] - line[-1], (0, 0.5, 0), atol=1e-5)
             np.testing.assert_allclose(line[0] - at, (0, 0.1, 0), atol=1e-5)
@@ -146,7 +190,9 @@ class Streaks(unittest.TestCase):
 
 class Ribbons(unittest.TestCase):
     def test_go_through_all_in_order_of_birth_and_break_where_they_are_told_to(self):
-        body = lambda **more: emitter(look=lined("ribbon", rounded=False, **more), births__rate=row(10.0), births__launch__speed=row(1.0))
+        body = lambda **more: emitter(
+            look=lined("ribbon", rounded=False, **more), births__rate=row(10.0), births__launch__speed=row(1.0)
+        )
         (whole,) = lines_of(shown(body()))
         part = shown(body())
         np.testing.assert_array_equal(whole, part.positions()[::-1])
@@ -157,7 +203,11 @@ class Ribbons(unittest.TestCase):
         sparks = emitter("sparks", births__rate=row(3.0), births__launch__cone=row(1.2), births__lifespan=row(2.0))
         place = {"kind": "particles", "emitter": "sparks"}
         child = lambda **more: emitter(
-            "smoke", births__place=place, births__rate=row(12.0), births__launch__speed=row(0.0), look=lined("ribbon", rounded=False, **more)
+            "smoke",
+            births__place=place,
+            births__rate=row(12.0),
+            births__launch__speed=row(0.0),
+            look=lined("ribbon", rounded=False, **more),
         )
         parents = shown(sparks, child())
         part = shown(sparks, child(joins="siblings"), which=1)
@@ -169,7 +219,10 @@ class Ribbons(unittest.TestCase):
         self.assertEqual(len(lines), len(set(mine.tolist())))
         for line, key in zip(lines, sorted(set(mine.tolist())), strict=True):
             np.testing.assert_array_equal(line, [at[key], *part.positions()[mine == key][::-1]])
-        seen, hidden = (Playing(read_effect(document(sparks, child(joins="siblings", muted=muted)))).runs[1].address for muted in (False, True))
+        seen, hidden = (
+            Playing(read_effect(document(sparks, child(joins="siblings", muted=muted)))).runs[1].address
+            for muted in (False, True)
+        )
         self.assertEqual(seen, hidden)  # its eye steps nothing
         tethers = lines_of(shown(sparks, child(joins="parent"), which=1))
         for line, key, here in zip(tethers, mine.tolist(), part.positions(), strict=True):
@@ -199,7 +252,9 @@ class Ribbons(unittest.TestCase):
 
     def test_an_edit_steps_nothing_but_for_who_the_parent_was(self):
         store = FrameStore()
-        address = lambda **more: Playing(read_effect(document(emitter(look=lined("ribbon", **more)))), store).runs[0].address
+        address = lambda **more: (
+            Playing(read_effect(document(emitter(look=lined("ribbon", **more)))), store).runs[0].address
+        )
         first = address()
         for change in (
             {"gap": 0.3},
@@ -217,14 +272,18 @@ class Several(unittest.TestCase):
     def test_each_look_is_drawn_and_one_that_is_muted_is_not(self):
         first = {"sprite": "soft_disc", "blend": "add", **PLAIN}
         second = {**lined("trail"), "blend": "add", "uid": "too"}
-        light = lambda look, also: render_pixels(Playing(read_effect(document(emitter(look=look, also=also)))), 30, 120, 90)[..., :3]
+        light = lambda look, also: render_pixels(
+            Playing(read_effect(document(emitter(look=look, also=also)))), 30, 120, 90
+        )[..., :3]
         disc, both = light(first, []), light(first, [second])
         trail = light({**first, "muted": True}, [second])
         self.assertGreater(min(float(disc.sum()), float(trail.sum())), 5)
         np.testing.assert_allclose(both, disc + trail, atol=1e-4)
         np.testing.assert_array_equal(light(first, [{**second, "muted": True}]), disc)
         none = Playing(read_effect(document(emitter(look={**first, "muted": True}, also=[{**second, "muted": True}]))))
-        population = unseen(none.effect.emitters[0], None, none.runs[0], none.plan, 30, none.frames(30)[0].population, none.show(30)[0])
+        population = unseen(
+            none.effect.emitters[0], None, none.runs[0], none.plan, 30, none.frames(30)[0].population, none.show(30)[0]
+        )
         self.assertRegex(population[0] if population else "", "none of their looks is drawn")
         with self.assertRaisesRegex(SchemaProblem, "no uid"):
             read_effect(document(emitter(also=[lined("trail")])))
@@ -240,11 +299,23 @@ def piece(n: int) -> painted.Items:
 
 
 class Covering(unittest.TestCase):
-    @given(st.floats(0, 1), st.floats(-0.99, 0.99), st.floats(-0.8, 0.8), st.floats(-0.8, 0.8), st.floats(0.5, 2), st.floats(0.5, 2))
+    @given(
+        st.floats(0, 1),
+        st.floats(-0.99, 0.99),
+        st.floats(-0.8, 0.8),
+        st.floats(-0.8, 0.8),
+        st.floats(0.5, 2),
+        st.floats(0.5, 2),
+    )
     @settings(max_examples=examples(200))
-    def test_how_far_along_a_piece_a_place_is(self, s: float, t: float, lean: float, far_lean: float, half: float, far_half: float):
+    def test_how_far_along_a_piece_a_place_is(
+        self, s: float, t: float, lean: float, far_lean: float, half: float, far_half: float
+    ):
         """The inverse of (s, t) -> C0 + s (C1 - C0) + t (N0 + s (N1 - N0)), a bilinear map."""
-        n, m = half * np.array([-np.sin(lean), np.cos(lean)]), far_half * np.array([-np.sin(far_lean), np.cos(far_lean)])
+        n, m = (
+            half * np.array([-np.sin(lean), np.cos(lean)]),
+            far_half * np.array([-np.sin(far_lean), np.cos(far_lean)]),
+        )
         direction = np.array([6.0, 0.0])
         q = s * direction + t * (n + s * (m - n))
         found = drawing._along(*(np.float32(x) for x in (*q, *direction, *n, *m, 1)))
@@ -280,9 +351,19 @@ class Covering(unittest.TestCase):
     def test_a_band_is_as_wide_as_it_says_and_lies_in_space_where_it_is_told_to(self):
         """Seen from in front, a flat band toward the viewer is as wide as one that faces the camera; toward the sky it is a hair."""
         light = []
-        for more in ({}, {"faces": "flat", "toward": row([0.0, 0.0, 1.0])}, {"faces": "flat", "toward": row([1.0, 0.0, 0.0])}):
+        for more in (
+            {},
+            {"faces": "flat", "toward": row([0.0, 0.0, 1.0])},
+            {"faces": "flat", "toward": row([1.0, 0.0, 0.0])},
+        ):
             look = lined("streak", long_by="length", length=row(0.6), taper=row(0.0), **more)
-            light.append(float(render_pixels(Playing(read_effect(document(emitter(look=look, births__rate=row(2.0))))), 40, 160, 120)[..., 3].sum()))
+            light.append(
+                float(
+                    render_pixels(
+                        Playing(read_effect(document(emitter(look=look, births__rate=row(2.0))))), 40, 160, 120
+                    )[..., 3].sum()
+                )
+            )
         self.assertAlmostEqual(light[1] / light[0], 1, delta=0.02)
         self.assertLess(light[2], 0.35 * light[0])
 

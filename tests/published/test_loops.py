@@ -27,7 +27,9 @@ BURST = {
 }
 
 
-def played(loop: dict[str, Any] | None, store: FrameStore | None = None, clip: dict[str, Any] | None = None, **more: Any) -> Playing:
+def played(
+    loop: dict[str, Any] | None, store: FrameStore | None = None, clip: dict[str, Any] | None = None, **more: Any
+) -> Playing:
     """Return an effect with a loop of its emitter's; a whole clip of 51 frames where nothing else is said."""
     loop = None if loop is None else {"first": 0, "last": 50, "over": 0.4, **loop}
     return Playing(read_effect(document(emitter(loop=loop, **more), **(clip or {}))), store)
@@ -47,12 +49,26 @@ def shares(population: Population) -> np.ndarray:
 
 class Rounds(unittest.TestCase):
     @settings(max_examples=examples(25))
-    @given(kind=st.sampled_from(["matched", "blended"]), first=st.integers(0, 20), length=st.integers(4, 30), run_up=st.integers(0, 40),
-           lifespan=st.sampled_from([0.2, 0.7, 1.0, 5.0]), over=st.sampled_from([0.0, 0.1, 0.4, 9.0]), spin=st.sampled_from([0.0, 40.0]))  # fmt: skip
-    def test_what_is_shown_comes_again_after_its_length_to_the_byte(self, kind, first, length, run_up, lifespan, over, spin):
+    @given(
+        kind=st.sampled_from(["matched", "blended"]),
+        first=st.integers(0, 20),
+        length=st.integers(4, 30),
+        run_up=st.integers(0, 40),
+        lifespan=st.sampled_from([0.2, 0.7, 1.0, 5.0]),
+        over=st.sampled_from([0.0, 0.1, 0.4, 9.0]),
+        spin=st.sampled_from([0.0, 40.0]),
+    )
+    def test_what_is_shown_comes_again_after_its_length_to_the_byte(
+        self, kind, first, length, run_up, lifespan, over, spin
+    ):
         """All but the keys, which tell from frame to frame who is who."""
-        result = played({"way": kind, "first": first, "last": first + length - 1, "over": over}, clip={"run_up": run_up},
-                      births__lifespan=row(lifespan), motion={"spin": row(spin)}, **WIDE).shaped[0]  # fmt: skip
+        result = played(
+            {"way": kind, "first": first, "last": first + length - 1, "over": over},
+            clip={"run_up": run_up},
+            births__lifespan=row(lifespan),
+            motion={"spin": row(spin)},
+            **WIDE,
+        ).shaped[0]
         for k in (first, first + length // 2, first + length - 1):
             for later in (length, -length, 3 * length):
                 now, then = result.at(k, 0.25, never), result.at(k + later, 0.25, never)
@@ -62,7 +78,11 @@ class Rounds(unittest.TestCase):
 
     def test_every_life_is_shown_once_a_round_and_whole(self):
         """50 births a second of 1 s, straight on: at each frame exactly who is as old as the births of a steady stream are, where that age brings it."""
-        for clip, loop in (({"run_up": 30}, {}), ({"last_frame": 90}, {"first": 10, "last": 50}), ({"run_up": 200}, {"first": 3, "last": 12})):
+        for clip, loop in (
+            ({"run_up": 30}, {}),
+            ({"last_frame": 90}, {"first": 10, "last": 50}),
+            ({"run_up": 200}, {"first": 3, "last": 12}),
+        ):
             result = played({"way": "matched", **loop}, clip=clip).shaped[0]
             window = result.loop.window
             for k in range(window.first, window.last + 2):
@@ -103,14 +123,19 @@ class Rounds(unittest.TestCase):
         np.testing.assert_allclose(places(then), places(first), atol=1e-3)
         np.testing.assert_allclose(then.age, first.age, atol=1e-3)
         step = np.array([places(result.at(50, s, never)) for s in (0.4, 0.5, 0.6)])
-        np.testing.assert_allclose((step[2] - step[0]) / (0.2 / 25), np.stack(result.at(50, 0.5, never).velocity, 1), atol=2e-3)  # its own derivative
+        np.testing.assert_allclose(
+            (step[2] - step[0]) / (0.2 / 25), np.stack(result.at(50, 0.5, never).velocity, 1), atol=2e-3
+        )  # its own derivative
         untouched = played(None, **BURST).shaped[0]
         self.assertEqual(result.at(30, 0.0, never).floats.tobytes(), untouched.at(30, 0.0, never).floats.tobytes())
 
     def test_draws_and_what_is_read_at_birth_are_those_of_the_first_time_round(self):
         drawn = row(0.1, response("r", "draw:d1", [(0, 0), (1, 1)], read="once"))
         result = played({"way": "matched"}, clip={"run_up": 30}, look__size=drawn)
-        before, after = result.show(10)[0], Playing(result.effect).looks[0].show(result.shaped[0].at(61, 0.0, never), 0.4)
+        before, after = (
+            result.show(10)[0],
+            Playing(result.effect).looks[0].show(result.shaped[0].at(61, 0.0, never), 0.4),
+        )
         self.assertEqual(before.column("size").tobytes(), after.column("size").tobytes())
         self.assertFalse(np.isin(after.population.key, before.population.key).any())
 
@@ -142,20 +167,42 @@ class Rounds(unittest.TestCase):
 
     def test_the_whole_effects_loop_is_that_of_those_without_their_own_and_takes_the_scene_round(self):
         own = {"first": 5, "last": 20, "way": "matched"}
-        ball = {"kind": "shape", "uid": "ball", "name": "Ball", "shape": "sphere", "radius": 0.1,
-                "position": row([0.0, 0.0, 0.0], response("p", "clip_time", [(0, 0), (1, 1)], input=[0, 2], operation="add"))}  # fmt: skip
-        clip = Playing(read_effect({**document(emitter(), emitter("two", loop=own), run_up=30), "props": [ball], "loop": {"first": 0, "last": 24}}))
+        ball = {
+            "kind": "shape",
+            "uid": "ball",
+            "name": "Ball",
+            "shape": "sphere",
+            "radius": 0.1,
+            "position": row(
+                [0.0, 0.0, 0.0], response("p", "clip_time", [(0, 0), (1, 1)], input=[0, 2], operation="add")
+            ),
+        }
+        clip = Playing(
+            read_effect(
+                {
+                    **document(emitter(), emitter("two", loop=own), run_up=30),
+                    "props": [ball],
+                    "loop": {"first": 0, "last": 24},
+                }
+            )
+        )
         self.assertEqual([each.loop.last for each in clip.plan.emitters], [24, 20])
         for k in (3, 24):
             self.assertEqual(clip.shaped[0].at(k).floats.tobytes(), clip.shaped[0].at(k + 25).floats.tobytes())
             self.assertAlmostEqual(clip.plan.scene(k + 25), clip.plan.scene(k), places=12)
 
     def test_retimed_it_goes_round_at_that_pace_without_an_edge(self):
-        keys = {"keys": [{"at": 0.0, "shows": 0.0, "shape": "linear"}, {"at": 2.0, "shows": 8.16, "shape": "linear"}]}  # four rounds
-        slow, plain = (played({"way": "matched"}, clip={"run_up": 30}, retiming=each).shaped[0] for each in (keys, None))
+        keys = {
+            "keys": [{"at": 0.0, "shows": 0.0, "shape": "linear"}, {"at": 2.0, "shows": 8.16, "shape": "linear"}]
+        }  # four rounds
+        slow, plain = (
+            played({"way": "matched"}, clip={"run_up": 30}, retiming=each).shaped[0] for each in (keys, None)
+        )
         for k in (1, 7, 20):
             shown = slow.at(k, 0.0, never)
-            np.testing.assert_allclose(np.sort(places(shown), 0), np.sort(places(plain.at(0, k * 4.08, never)), 0), atol=1e-5)
+            np.testing.assert_allclose(
+                np.sort(places(shown), 0), np.sort(places(plain.at(0, k * 4.08, never)), 0), atol=1e-5
+            )
             np.testing.assert_allclose(np.stack(shown.velocity, 1)[:, 1], 4.08, rtol=1e-5)
 
     def test_one_life_goes_over_the_seam_as_one(self):
@@ -198,8 +245,18 @@ class Seams(unittest.TestCase):
             short = played({"way": kind}, births__lifespan=row(lifespan)).shaped[0].loop
             particles, frames = short.lacks(never)
             self.assertGreater(particles, 0)
-            self.assertEqual(played({"way": kind}, clip={"run_up": frames}, births__lifespan=row(lifespan)).shaped[0].loop.lacks(never), (0, 0))
-            self.assertGreater(played({"way": kind}, clip={"run_up": frames - 2}, births__lifespan=row(lifespan)).shaped[0].loop.lacks(never)[0], 0)
+            self.assertEqual(
+                played({"way": kind}, clip={"run_up": frames}, births__lifespan=row(lifespan))
+                .shaped[0]
+                .loop.lacks(never),
+                (0, 0),
+            )
+            self.assertGreater(
+                played({"way": kind}, clip={"run_up": frames - 2}, births__lifespan=row(lifespan))
+                .shaped[0]
+                .loop.lacks(never)[0],
+                0,
+            )
 
     def test_no_loop_no_frames_and_frames_outside_the_clip_are_said(self):
         with self.assertRaises(RequestError):

@@ -13,8 +13,14 @@ from tests.making.pushes import G, K, drag, gravity
 
 def thrown(forces: list[dict], substeps: int = 1, frame: int = 40, speed: float = 3.0, direction=(0.6, 0.8, 0.0)):
     """Return position and velocity at a frame of one particle born at frame 0; float64, metres, metres a second."""
-    one = emitter(forces=forces, births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 1}],
-                  births__lifespan=row(100), births__launch__speed=row(speed), births__launch__direction=row(list(direction)))  # fmt: skip
+    one = emitter(
+        forces=forces,
+        births__rate=row(0),
+        births__bursts=[{"uid": "b", "frame": 0, "count": 1}],
+        births__lifespan=row(100),
+        births__launch__speed=row(speed),
+        births__launch__direction=row(list(direction)),
+    )
     population = playing(one, substeps=substeps).frames(frame)[0].population
     return np.array([c[0] for c in population.position], float), np.array([c[0] for c in population.velocity], float)
 
@@ -45,7 +51,9 @@ class LinearDrag(unittest.TestCase):
         """v = v0 exp(-k t): the exponential is exact, so that the number of steps does not matter."""
         for substeps in (1, 3, 16):
             _, velocity = thrown([drag()], substeps)
-            np.testing.assert_allclose(velocity, np.array([1.8, 2.4, 0]) * np.exp(-K * self.t), rtol=1e-4, atol=1e-6)  # 640 roundings
+            np.testing.assert_allclose(
+                velocity, np.array([1.8, 2.4, 0]) * np.exp(-K * self.t), rtol=1e-4, atol=1e-6
+            )  # 640 roundings
 
     def test_terminal_velocity(self):
         """Falling with drag k ends at g / k; on the way v = (g / k)(exp(-k t) - 1) + v0 exp(-k t)."""
@@ -53,7 +61,9 @@ class LinearDrag(unittest.TestCase):
         self.assertAlmostEqual(velocity[1], -G / 4 * (1 - np.exp(-4 * 2.0)), places=4)
 
     def test_two_drags_are_one_of_their_sum(self):
-        np.testing.assert_allclose(thrown([drag(0.3), {**drag(0.5), "uid": "k2"}])[1], thrown([drag(0.8)])[1], rtol=1e-6)
+        np.testing.assert_allclose(
+            thrown([drag(0.3), {**drag(0.5), "uid": "k2"}])[1], thrown([drag(0.8)])[1], rtol=1e-6
+        )
 
     def test_wind_carries_along(self):
         """dv/dt = c (w - v): v tends to w, exactly v = w + (v0 - w) exp(-c t)."""
@@ -84,7 +94,11 @@ class Frames(unittest.TestCase):
 
     def test_lifespan_times_rate_is_frames(self):
         for seconds, rate, frames in ((1, 25, 25), (4, 25, 100), (4, 30, 120)):
-            one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 3, "count": 7}], births__lifespan=row(seconds))
+            one = emitter(
+                births__rate=row(0),
+                births__bursts=[{"uid": "b", "frame": 3, "count": 7}],
+                births__lifespan=row(seconds),
+            )
             clip = playing(one, frame_rate=rate, last_frame=130)
             seen = [number for number in range(131) if len(clip.frames(number)[0].population)]
             self.assertEqual(seen, list(range(3, 3 + frames)))

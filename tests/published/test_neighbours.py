@@ -15,7 +15,14 @@ from tests.soak import examples
 
 
 class WhoIsNear(unittest.TestCase):
-    @given(st.integers(1, 400), st.floats(0.01, 3), st.floats(0, 6), st.booleans(), st.integers(0, 2**32 - 1), st.sampled_from([1, 2, 3]))
+    @given(
+        st.integers(1, 400),
+        st.floats(0.01, 3),
+        st.floats(0, 6),
+        st.booleans(),
+        st.integers(0, 2**32 - 1),
+        st.sampled_from([1, 2, 3]),
+    )
     @settings(max_examples=examples(60), deadline=None)
     def test_as_a_tree_of_points_finds_them(self, count, radius, spread, alike, seed, threads):
         """Spread wide, in heaps and in one place; each with a radius of its own or all with the same."""
@@ -25,7 +32,9 @@ class WhoIsNear(unittest.TestCase):
         velocity = chance.normal(size=(count, 3))
         radii = np.full(count, radius) if alike else radius * chance.uniform(0, 1, count)
         place, velocity, radii = (each.astype(np.float32).astype(float) for each in (place, velocity, radii))
-        values = near(*(np.ascontiguousarray(c.T, np.float32) for c in (place, velocity)), radii.astype(np.float32), threads)
+        values = near(
+            *(np.ascontiguousarray(c.T, np.float32) for c in (place, velocity)), radii.astype(np.float32), threads
+        )
         found, wider, narrower = (cKDTree(place).query_ball_point(place, radii * (1 + by)) for by in (0.0, 1e-5, -1e-5))
         for i, there in enumerate(found):
             others = [j for j in there if j != i]
@@ -54,18 +63,42 @@ class WhoIsNear(unittest.TestCase):
 
 def flock(**rules: float):
     """Return an emitter of 300 particles in a ball that see each other within 0.5 m."""
-    push = {"kind": "neighbours", "uid": "n", **{"strength": row(0.0)}, **{name: row(value) for name, value in rules.items()}}
-    size = response("s", {"kind": "neighbours", "part": "count"}, STRAIGHT, operation="set", shape="linear", input=(0, 1000), output=(0, 1000))
-    return emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 300}], births__lifespan=row(90.0), look__size=row(0.0, size),
-                   births__place={"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(1.0)}, births__launch__speed=row(1.0),
-                   births__launch__cone=row(2.5), forces=[push], motion={"near": {"within": row(0.5)}})  # fmt: skip
+    push = {
+        "kind": "neighbours",
+        "uid": "n",
+        **{"strength": row(0.0)},
+        **{name: row(value) for name, value in rules.items()},
+    }
+    size = response(
+        "s",
+        {"kind": "neighbours", "part": "count"},
+        STRAIGHT,
+        operation="set",
+        shape="linear",
+        input=(0, 1000),
+        output=(0, 1000),
+    )
+    return emitter(
+        births__rate=row(0),
+        births__bursts=[{"uid": "b", "frame": 0, "count": 300}],
+        births__lifespan=row(90.0),
+        look__size=row(0.0, size),
+        births__place={"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(1.0)},
+        births__launch__speed=row(1.0),
+        births__launch__cone=row(2.5),
+        forces=[push],
+        motion={"near": {"within": row(0.5)}},
+    )
 
 
 class Flocks(unittest.TestCase):
     def at(self, one, frame: int):
         clip = playing(one)
         population = clip.frames(frame)[0].population
-        place, direction = (np.stack([np.asarray(c, float) for c in each], axis=1) for each in (population.position, population.velocity))
+        place, direction = (
+            np.stack([np.asarray(c, float) for c in each], axis=1)
+            for each in (population.position, population.velocity)
+        )
         return clip, place, direction
 
     def test_apart_following_and_together(self):
@@ -83,7 +116,9 @@ class Flocks(unittest.TestCase):
 
         self.assertLess(unlike(place, ways), 0.6 * unlike(free, flies))
         _, place, _ = self.at(flock(together=6.0), 12)
-        self.assertLess(cKDTree(place).query(place, k=6)[0][:, 1:].mean(), 0.95 * cKDTree(free).query(free, k=6)[0][:, 1:].mean())
+        self.assertLess(
+            cKDTree(place).query(place, k=6)[0][:, 1:].mean(), 0.95 * cKDTree(free).query(free, k=6)[0][:, 1:].mean()
+        )
 
     def test_how_many_is_a_source(self):
         result, place, _ = self.at(flock(), 12)

@@ -41,7 +41,10 @@ class ImprovedNoise(unittest.TestCase):
         _, *slopes = _noise_with_gradient(x, y, z)
         for axis, slope in enumerate(slopes):
             step = np.eye(3)[axis] * h
-            numeric = (perlin.noise(x + step[0], y + step[1], z + step[2]) - perlin.noise(x - step[0], y - step[1], z - step[2])) / (2 * h)
+            numeric = (
+                perlin.noise(x + step[0], y + step[1], z + step[2])
+                - perlin.noise(x - step[0], y - step[1], z - step[2])
+            ) / (2 * h)
             self.assertAlmostEqual(slope, numeric, places=5)
 
 
@@ -78,7 +81,9 @@ class CurlNoise(unittest.TestCase):
             total = 0
             for axis in range(3):
                 step = np.eye(3)[axis] * h
-                total = total + (curl_at(points + step, octaves=1)[:, axis] - curl_at(points - step, octaves=1)[:, axis]) / (2 * h)
+                total = total + (
+                    curl_at(points + step, octaves=1)[:, axis] - curl_at(points - step, octaves=1)[:, axis]
+                ) / (2 * h)
             residues.append(np.sqrt(np.mean(total**2)))
         self.assertLess(residues[1], residues[0] / 3)
         self.assertLess(residues[2], residues[1] / 3)

@@ -34,11 +34,24 @@ def flat(colour: tuple[float, ...], side: int = 8) -> Picture:
     return Picture(np.broadcast_to(np.array(colour, F32), (side, side, 4)).copy())
 
 
-def drawn(sheets: list[Sheet], size: int = 64, half: float = 32.0, turn: float = 0.0, look: dict[int, int] | None = None, behind: tuple[float, ...] = (0, 0, 0, 0),
-          nearest: float | None = None, reach: float = 0.0, **traits: float | tuple[float, ...]) -> np.ndarray:  # fmt: skip
+def drawn(
+    sheets: list[Sheet],
+    size: int = 64,
+    half: float = 32.0,
+    turn: float = 0.0,
+    look: dict[int, int] | None = None,
+    behind: tuple[float, ...] = (0, 0, 0, 0),
+    nearest: float | None = None,
+    reach: float = 0.0,
+    **traits: float | tuple[float, ...],
+) -> np.ndarray:
     """Return the picture of one particle in the middle, whose look has the sheets in the order of `drawing`'s columns."""
     items = painted.blank_items(1, painted.PICTURE)
-    items.place[:], items.light[:], items.traits[:, painted.TILES : painted.TILES + 2] = (size / 2 + 0.3, size / 2 - 0.4, 3.0), 1, 1
+    items.place[:], items.light[:], items.traits[:, painted.TILES : painted.TILES + 2] = (
+        (size / 2 + 0.3, size / 2 - 0.4, 3.0),
+        1,
+        1,
+    )
     items.axes[:] = (half * np.cos(turn), -half * np.sin(turn), -half * np.sin(turn), -half * np.cos(turn))
     items.looks[0, painted.SHEET], items.reach[0] = 0, reach
     for column, value in (look or {}).items():
@@ -48,7 +61,9 @@ def drawn(sheets: list[Sheet], size: int = 64, half: float = 32.0, turn: float =
         items.traits[0, at : at + len(values)] = values
     picture = np.empty((size, size, 4), F32)
     picture[:] = behind
-    drawing.paint(picture, items, np.arange(1), joined(sheets), None if nearest is None else np.full((size, size), nearest))
+    drawing.paint(
+        picture, items, np.arange(1), joined(sheets), None if nearest is None else np.full((size, size), nearest)
+    )
     return picture
 
 
@@ -69,7 +84,9 @@ class Sheets(unittest.TestCase):
                 for cell in (0, 1):
                     wanted = times_alpha[:, cell * 8 : cell * 8 + 8].reshape(h, k, w, k, 4).mean(axis=(1, 3))
                     left = x + cell * (w + 2)
-                    np.testing.assert_allclose(result.texels[y + 1 : y + 1 + h, left + 1 : left + 1 + w], wanted, atol=1e-6)
+                    np.testing.assert_allclose(
+                        result.texels[y + 1 : y + 1 + h, left + 1 : left + 1 + w], wanted, atol=1e-6
+                    )
                     beyond = {"end": np.zeros_like(wanted[:, 0]), "repeat": wanted[:, -1]}.get(edges, wanted[:, 0])
                     np.testing.assert_allclose(result.texels[y + 1 : y + 1 + h, left], beyond, atol=1e-6)
 
@@ -106,13 +123,19 @@ class Pages(unittest.TestCase):
 
     @given(st.floats(0, 2.999))
     def test_between_two_pages_is_between_their_colours(self, page):
-        got = middle(drawn([sheet([self.BOOK], 4)], look={painted.PAGES: 4, painted.FIRST: 0, painted.LAST: 3}, PAGE=page))
+        got = middle(
+            drawn([sheet([self.BOOK], 4)], look={painted.PAGES: 4, painted.FIRST: 0, painted.LAST: 3}, PAGE=page)
+        )
         np.testing.assert_allclose(got[:3], [page / 4, 0, 1 - page / 4], atol=1e-3)
 
     def test_after_the_last_it_stays_or_begins_anew(self):
         for repeats, wanted in ((0, 0.75), (1, 0.375)):
             got = middle(
-                drawn([sheet([self.BOOK], 4)], look={painted.PAGES: 4, painted.FIRST: 0, painted.LAST: 3, painted.REPEATS: repeats}, PAGE=3.5)
+                drawn(
+                    [sheet([self.BOOK], 4)],
+                    look={painted.PAGES: 4, painted.FIRST: 0, painted.LAST: 3, painted.REPEATS: repeats},
+                    PAGE=3.5,
+                )
             )
             self.assertAlmostEqual(float(got[0]), wanted, places=5)
 
@@ -129,8 +152,16 @@ class Pages(unittest.TestCase):
             }
             return float(playing(emitter(look=result)).show(5)[0].column("page")[0])
 
-        for share, look, wanted in ((0.0, {}, 0), (0.5, {}, 31.5), (1.0, {}, 63), (7.0, {}, 63), (1.25, {"after": "repeat"}, 16), (0.5, {"first": 9, "last": 16}, 11.5),
-                                    (0.999, {"blended": False}, 63), (0.26, {"blended": False, "first": 1, "last": 4}, 1)):  # fmt: skip
+        for share, look, wanted in (
+            (0.0, {}, 0),
+            (0.5, {}, 31.5),
+            (1.0, {}, 63),
+            (7.0, {}, 63),
+            (1.25, {"after": "repeat"}, 16),
+            (0.5, {"first": 9, "last": 16}, 11.5),
+            (0.999, {"blended": False}, 63),
+            (0.26, {"blended": False, "first": 1, "last": 4}, 1),
+        ):
             self.assertAlmostEqual(pages(share, **look), wanted, delta=2e-3)
 
     @given(st.floats(0.05, 0.95))
@@ -146,21 +177,26 @@ class Pages(unittest.TestCase):
         motion = sheet([Picture(direction)], 2, edges="hold")
         look = {painted.MOTION: 1, painted.PAGES: 2, painted.FIRST: 0, painted.LAST: 1, painted.EDGES: reading.HOLD}
         got = drawn([book, motion], 80, 40.0, look=look, reach=reach, PAGE=share)
-        still = drawn([sheet([Picture(page(36 + moved * share))], edges="hold")], 80, 40.0, look={painted.EDGES: reading.HOLD})
+        still = drawn(
+            [sheet([Picture(page(36 + moved * share))], edges="hold")], 80, 40.0, look={painted.EDGES: reading.HOLD}
+        )
         self.assertLess(float(np.abs(got - still)[4:-4, 4:-4].max()), 0.02)
 
     def test_the_motion_that_ships_says_where_the_smoke_goes(self):
         """Each page, moved as its motion says, is nearer to the next than moved the other way; the young ones than unmoved, before they wear thin."""
         puffs = stock("puffs")
         side = puffs.picture.size[0] // 8
-        cell = lambda picture, k: picture.pixels[k // 8 * side : (k // 8 + 1) * side, k % 8 * side : (k % 8 + 1) * side].astype(float)
+        cell = lambda picture, k: picture.pixels[
+            k // 8 * side : (k // 8 + 1) * side, k % 8 * side : (k % 8 + 1) * side
+        ].astype(float)
         rows, columns = np.mgrid[0:side, 0:side]
         apart = []
         for k in (5, 10, 20):
             direction = (cell(puffs.motion, k)[..., :2] - 0.5) * 2 * puffs.reach * side
             now, then = cell(puffs.picture, k)[..., 3], cell(puffs.picture, k + 1)[..., 3]
             moved, against = (
-                map_coordinates(now, [rows - sign * direction[..., 1], columns - sign * direction[..., 0]], order=1) for sign in (1, -1)
+                map_coordinates(now, [rows - sign * direction[..., 1], columns - sign * direction[..., 0]], order=1)
+                for sign in (1, -1)
             )
             apart.append([np.abs(each - then).mean() for each in (moved, now, against)])
         self.assertLess(apart[0][0], apart[0][1] * 0.65)
@@ -172,11 +208,25 @@ class Rows(unittest.TestCase):
     """What rows do to a picture, in closed form."""
 
     def test_beyond_an_edge_it_ends_holds_repeats_or_is_mirrored(self):
-        ramp = Picture(np.concatenate([np.repeat(np.linspace(0, 1, 64, dtype=F32)[None, :, None], 64, 0).repeat(3, 2), np.ones((64, 64, 1), F32)], 2))
+        ramp = Picture(
+            np.concatenate(
+                [
+                    np.repeat(np.linspace(0, 1, 64, dtype=F32)[None, :, None], 64, 0).repeat(3, 2),
+                    np.ones((64, 64, 1), F32),
+                ],
+                2,
+            )
+        )
         at = lambda u: np.clip((u * 64 - 0.5) / 63, 0, 1)
-        for edges, name, wanted in ((reading.END, "end", lambda u: np.where((u < 0) | (u > 1), 0, at(u))), (reading.HOLD, "hold", at), (reading.REPEAT, "repeat", lambda u: at(u % 1)),
-                                    (reading.MIRROR, "mirror", lambda u: at(1 - np.abs(u % 2 - 1)))):  # fmt: skip
-            got = drawn([sheet([ramp], edges=name)], 64, 32.0, look={painted.EDGES: edges}, TILES=(3.0, 1.0), OFFSET=(0.25, 0.0))[32, :, 0]
+        for edges, name, wanted in (
+            (reading.END, "end", lambda u: np.where((u < 0) | (u > 1), 0, at(u))),
+            (reading.HOLD, "hold", at),
+            (reading.REPEAT, "repeat", lambda u: at(u % 1)),
+            (reading.MIRROR, "mirror", lambda u: at(1 - np.abs(u % 2 - 1))),
+        ):
+            got = drawn(
+                [sheet([ramp], edges=name)], 64, 32.0, look={painted.EDGES: edges}, TILES=(3.0, 1.0), OFFSET=(0.25, 0.0)
+            )[32, :, 0]
             u = 0.75 + (np.arange(64) + 0.5 - 32.3) / 64 * 3
             away = np.abs(u - np.round(u)) > 0.06  # where it jumps the rim is read
             np.testing.assert_allclose(got[away], wanted(u)[away], atol=0.02, err_msg=name)
@@ -190,8 +240,18 @@ class Rows(unittest.TestCase):
         np.testing.assert_allclose(got, (1 - share) * first + share * second, atol=1e-5)
 
     def test_a_tone_goes_from_dark_over_the_colour_to_bright(self):
-        for light, wanted in ((0.0, (0.1, 0.0, 0.3)), (0.25, (0.55, 0.5, 0.65)), (0.5, (1, 1, 1)), (0.75, (1.5, 0.75, 0.5)), (1.0, (2.0, 0.5, 0.0))):
-            got = middle(drawn([sheet([flat((light, light, light, 1))])], TONED=1.0, DARK=(0.1, 0.0, 0.3), BRIGHT=(2.0, 0.5, 0.0)))
+        for light, wanted in (
+            (0.0, (0.1, 0.0, 0.3)),
+            (0.25, (0.55, 0.5, 0.65)),
+            (0.5, (1, 1, 1)),
+            (0.75, (1.5, 0.75, 0.5)),
+            (1.0, (2.0, 0.5, 0.0)),
+        ):
+            got = middle(
+                drawn(
+                    [sheet([flat((light, light, light, 1))])], TONED=1.0, DARK=(0.1, 0.0, 0.3), BRIGHT=(2.0, 0.5, 0.0)
+                )
+            )
             np.testing.assert_allclose(got[:3], wanted, atol=1e-4)
 
     def test_a_cut_takes_all_from_nothing_to_everything_and_its_rim_glows_only_where_it_cuts(self):
@@ -204,7 +264,9 @@ class Rows(unittest.TestCase):
         self.assertEqual(left[-1], 0)
         self.assertTrue(all(a >= b for a, b in itertools.pairwise(left)))
         plain = drawn(sheets, look=look, CUT=(0.5, 0.1, 0.0))
-        shone, dark = (drawn(sheets, look=look, CUT=(0.5, 0.1, 0.1), RIM_COLOUR=rim) for rim in ((9.0, 3.0, 0.0), (0.0, 0.0, 0.0)))
+        shone, dark = (
+            drawn(sheets, look=look, CUT=(0.5, 0.1, 0.1), RIM_COLOUR=rim) for rim in ((9.0, 3.0, 0.0), (0.0, 0.0, 0.0))
+        )
         self.assertGreater(float((shone - dark)[..., 0].max()), 1)
         np.testing.assert_allclose((shone - dark)[..., 0], 3 * (shone - dark)[..., 1], atol=1e-4)
         self.assertGreater(float((shone == plain).all(axis=2).mean()), 0.4)
@@ -273,17 +335,41 @@ class MadePictures(unittest.TestCase):
             self.assertTrue(np.isfinite(pixels).all() and pixels.min() >= 0 and pixels.max() <= 1, name)
 
     def test_one_drives_births_masks_and_sources_and_seethes_with_the_clip(self):
-        noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "noise", "count": row(4.0), "contrast": row(3.0),
-                 "evolution": row(1.0, response("seethes", "clip_time", STRAIGHT, input=(0, 1), output=(0, 1), shape="linear"))}  # fmt: skip
-        born = emitter(births__rate=row(400.0), births__place={"kind": "prop", "prop": "noise", "on": "surface", "density": {"picture": "noise"}},
-                       births__launch__speed=row(0.0),
-                       look__opacity=row(1.0, response("seen", {"kind": "picture", "prop": "noise", "at": "near", "part": "luminance"}, STRAIGHT, read="once", shape="linear")))  # fmt: skip
+        noise = {
+            "kind": "made",
+            "uid": "noise",
+            "name": "noise",
+            "pattern": "noise",
+            "count": row(4.0),
+            "contrast": row(3.0),
+            "evolution": row(
+                1.0, response("seethes", "clip_time", STRAIGHT, input=(0, 1), output=(0, 1), shape="linear")
+            ),
+        }
+        born = emitter(
+            births__rate=row(400.0),
+            births__place={"kind": "prop", "prop": "noise", "on": "surface", "density": {"picture": "noise"}},
+            births__launch__speed=row(0.0),
+            look__opacity=row(
+                1.0,
+                response(
+                    "seen",
+                    {"kind": "picture", "prop": "noise", "at": "near", "part": "luminance"},
+                    STRAIGHT,
+                    read="once",
+                    shape="linear",
+                ),
+            ),
+        )
         clip = Playing(read_effect({**document(born), "props": [noise]}))
         early, late = clip.stage.picture_at("noise", 0.0), clip.stage.picture_at("noise", 0.5)
         self.assertGreater(float(np.abs(early.pixels - late.pixels).mean()), 0.02)
         shown = clip.show(25)[0]
         # born where it is bright: the brightness there is more than that of the picture as a whole
-        self.assertGreater(float(shown.column("opacity").mean()), float(clip.stage.picture_at("noise", 1.0).pixels[..., 0].mean()) + 0.05)
+        self.assertGreater(
+            float(shown.column("opacity").mean()),
+            float(clip.stage.picture_at("noise", 1.0).pixels[..., 0].mean()) + 0.05,
+        )
         steady = Playing(read_effect({**document(emitter()), "props": [{**noise, "evolution": row(2.0)}]}))
         self.assertIs(steady.stage.picture_at("noise", 0.0), steady.stage.picture_at("noise", 0.9))
 
@@ -291,7 +377,12 @@ class MadePictures(unittest.TestCase):
 class Order(unittest.TestCase):
     def test_by_distance_or_birth_before_or_behind_as_brute_force_says(self):
         look = {"sprite": "soft_disc", "size": row(0.1), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
-        kinds = [("plain", {}), ("late", {"order": "birth"}), ("front", {"stands": "before"}), ("back", {"stands": "behind", "order": "birth"})]
+        kinds = [
+            ("plain", {}),
+            ("late", {"order": "birth"}),
+            ("front", {"stands": "before"}),
+            ("back", {"stands": "behind", "order": "birth"}),
+        ]
         clip = Playing(read_effect(document(*(emitter(uid, look={**look, **more}) for uid, more in kinds))))
         layers = clip.layers(25)
         depth = clip.viewpoint.project(np.concatenate([layer.shown.positions() for layer in layers]), 64, 64)[2]
@@ -310,8 +401,21 @@ class Thrown(unittest.TestCase):
     def test_what_a_camera_throws_is_seen_from_it_as_the_picture_itself_wherever_particles_are(self):
         """Projective texture mapping: from the projector's own place the picture looks flat (Segal et al., SIGGRAPH 1992). One particle that fills the
         view, far from hundreds at any depth and turned any way."""
-        noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "cells", "count": row(5.0), "contrast": row(2.0)}
-        look = {"sprite": "picture", "pictures": ["noise"], "opacity": row(1.0), "colour": row([1.0, 0.6, 0.3]), "cover_by": "alpha"}
+        noise = {
+            "kind": "made",
+            "uid": "noise",
+            "name": "noise",
+            "pattern": "cells",
+            "count": row(5.0),
+            "contrast": row(2.0),
+        }
+        look = {
+            "sprite": "picture",
+            "pictures": ["noise"],
+            "opacity": row(1.0),
+            "colour": row([1.0, 0.6, 0.3]),
+            "cover_by": "alpha",
+        }
         view = 2 * 4.0 * math.tan(math.radians(40) / 2)
         camera = {"position": [0.0, 1.0, 4.0], "target": [0.0, 1.0, 0.0], "field_of_view": math.radians(40)}
         born = lambda count, place: {
@@ -322,10 +426,14 @@ class Thrown(unittest.TestCase):
         }
         one = emitter(look={**look, "size": row(view)}, **born(1, {"kind": "point", "centre": row([0.0, 1.0, 0.0])}))
         lean = {"base": {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}, "responses": []}
-        many = emitter(look={**look, "size": row(0.5), "lies": "camera"}, births__rotation=lean,
-                       **born(600, {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([3.2, 3.2, 2.0])}))  # fmt: skip
+        many = emitter(
+            look={**look, "size": row(0.5), "lies": "camera"},
+            births__rotation=lean,
+            **born(600, {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([3.2, 3.2, 2.0])}),
+        )
         flat, thrown = (
-            render_pixels(Playing(read_effect({**document(each), "camera": camera, "props": [noise]})), 2, 120, 120) for each in (one, many)
+            render_pixels(Playing(read_effect({**document(each), "camera": camera, "props": [noise]})), 2, 120, 120)
+            for each in (one, many)
         )
         inner = (slice(12, -12), slice(12, -12))
         self.assertGreater(float(thrown[inner][..., 3].min()), 0.99)
@@ -340,13 +448,21 @@ class Thrown(unittest.TestCase):
             }
         )
         behind = Playing(away.model_copy(deep=True))
-        self.assertEqual(behind.layers(2)[0].projector.thrown(np.array([[6.0, 3.0, 6.0]]), 1.0).tolist(), [[-9.0, -9.0]])
+        self.assertEqual(
+            behind.layers(2)[0].projector.thrown(np.array([[6.0, 3.0, 6.0]]), 1.0).tolist(), [[-9.0, -9.0]]
+        )
 
 
 class StandIn(unittest.TestCase):
     def test_a_picture_that_is_gone_is_said_and_the_disc_stands_in(self):
         lost = {"kind": "picture", "uid": "lost", "name": "lost", "files": [{"content": "0" * 32, "name": "lost.png"}]}
-        look = {"sprite": "picture", "pictures": ["lost"], "size": row(0.3), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
+        look = {
+            "sprite": "picture",
+            "pictures": ["lost"],
+            "size": row(0.3),
+            "opacity": row(1.0),
+            "colour": row([1.0, 1.0, 1.0]),
+        }
         clip = Playing(read_effect({**document(emitter(look=look)), "props": [lost]}))
         layer = clip.layers(10)[0]
         self.assertIn("not here", layer.problem)
@@ -358,10 +474,21 @@ class StandIn(unittest.TestCase):
         from kagero.core.simulation import FrameStore
 
         store = FrameStore()
-        look = {"sprite": "picture", "shelf": "petal", "size": row(0.3), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
+        look = {
+            "sprite": "picture",
+            "shelf": "petal",
+            "size": row(0.3),
+            "opacity": row(1.0),
+            "colour": row([1.0, 1.0, 1.0]),
+        }
         first = Playing(read_effect(document(emitter(look=look))), store)
         first.show(20)
         before = [run.address for run in first.runs]
-        for change in ({"shelf": "puffs", "page": row(0.4)}, {"cut": row(0.3)}, {"blend": "screen"}, {"tiles_across": row(3.0), "edges": "repeat"}):
+        for change in (
+            {"shelf": "puffs", "page": row(0.4)},
+            {"cut": row(0.3)},
+            {"blend": "screen"},
+            {"tiles_across": row(3.0), "edges": "repeat"},
+        ):
             repeated = Playing(read_effect(document(emitter(look={**look, **change}))), store)
             self.assertEqual([run.address for run in repeated.runs], before)

@@ -20,8 +20,15 @@ def one_of(forces: list[dict[str, Any]], place=(0.0, 0.0, 0.0), velocity=(0.0, 0
     """Return an emitter of one particle, born at frame 0, that lives long."""
     speed = math.hypot(*velocity)
     direction = list(velocity) if speed else [0.0, 1.0, 0.0]
-    return emitter(forces=forces, births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 1}], births__lifespan=row(10_000),
-                   births__place__centre=row(list(place)), births__launch__speed=row(speed), births__launch__direction=row(direction))  # fmt: skip
+    return emitter(
+        forces=forces,
+        births__rate=row(0),
+        births__bursts=[{"uid": "b", "frame": 0, "count": 1}],
+        births__lifespan=row(10_000),
+        births__place__centre=row(list(place)),
+        births__launch__speed=row(speed),
+        births__launch__direction=row(direction),
+    )
 
 
 def flown(forces, frame, place=(0.0, 0.0, 0.0), velocity=(0.0, 0.0, 0.0), **clip):
@@ -32,7 +39,10 @@ def flown(forces, frame, place=(0.0, 0.0, 0.0), velocity=(0.0, 0.0, 0.0), **clip
 
 def push(kind: str, uid: str = "p", **fields: Any) -> dict[str, Any]:
     """Return a push: numbers and triples are rows, words are settings."""
-    rows = {name: value if isinstance(value, str) else row(list(value) if isinstance(value, tuple) else value) for name, value in fields.items()}
+    rows = {
+        name: value if isinstance(value, str) else row(list(value) if isinstance(value, tuple) else value)
+        for name, value in fields.items()
+    }
     return {"kind": kind, "uid": uid, **rows}
 
 
@@ -102,7 +112,10 @@ class Kepler(unittest.TestCase):
             speed = math.sqrt(4 * math.pi**2 / radius)
             result, frames = self.orbit(4 * math.pi**2, radius, speed, 1.2, 120)
             angles = np.unwrap(
-                [math.atan2(float(p.position[2][0]), float(p.position[0][0])) for p in (result.frames(f)[0].population for f in range(frames + 1))]
+                [
+                    math.atan2(float(p.position[2][0]), float(p.position[0][0]))
+                    for p in (result.frames(f)[0].population for f in range(frames + 1))
+                ]
             )
             periods.append(np.interp(2 * math.pi, np.abs(angles), np.arange(frames + 1) / 60))
         self.assertAlmostEqual(periods[1] / periods[0], 2**1.5, places=2)
@@ -130,7 +143,9 @@ class Springs(unittest.TestCase):
                     wanted = [self.exact(s, k, 2.0, 1.0, 0.0), self.exact(s, k, 2.0, 0.0, 0.5)]
                     turns = math.sqrt(s) * 2 * 4e-6 * (8 if rate > 1 else 1)  # a phase of so many radians, in float32
                     np.testing.assert_allclose([x[0], x[2]], [w[0] for w in wanted], atol=2e-5 + turns)
-                    np.testing.assert_allclose([v[0], v[2]], [w[1] for w in wanted], atol=(2e-5 + turns) * max(1, math.sqrt(s)))
+                    np.testing.assert_allclose(
+                        [v[0], v[2]], [w[1] for w in wanted], atol=(2e-5 + turns) * max(1, math.sqrt(s))
+                    )
 
     def test_it_rests_where_gravity_balances_it(self):
         x, _ = flown([push("spring", strength=50.0, damping=20.0, point=(0.0, 2.0, 0.0)), gravity()], 200)
@@ -146,7 +161,11 @@ def alone(force: dict[str, Any], places: np.ndarray, velocity=(0.0, 0.0, 0.0), s
     clip = playing(one_of([force]))
     plan = clip.plan.emitters[0]
     n = len(places)
-    inputs: dict[str, Any] = {"key": np.arange(n, dtype=np.uint64), "age": np.zeros(n, np.float32), "lifespan": np.ones(n, np.float32)}
+    inputs: dict[str, Any] = {
+        "key": np.arange(n, dtype=np.uint64),
+        "age": np.zeros(n, np.float32),
+        "lifespan": np.ones(n, np.float32),
+    }
     inputs |= {f"position.{axis}": places[:, i].astype(np.float32) for i, axis in enumerate("xyz")}
     inputs |= {f"velocity.{axis}": np.full(n, velocity[i], np.float32) for i, axis in enumerate("xyz")}
     inputs |= {"birth_time": np.zeros(n), "time": seconds, **{name: np.zeros(n, np.float32) for name in plan.carried}}
@@ -162,13 +181,21 @@ class Fields(unittest.TestCase):
         """s (r² + c²)^(p / 2) r / sqrt(r² + c²): Plummer's softened pull (Monthly Notices of the R.A.S. 71, 1911) where p is -2."""
         r = np.linalg.norm(self.places, axis=1)
         for power, core, reach in ((-2.0, 0.0, 1.0), (-2.0, 0.3, 1.0), (1.0, 0.0, 2.0), (0.5, 0.2, 0.5)):
-            result = alone(push("pull", strength=3.0, fades="power", power=power, core=core, reach=reach, point=(0.0, 0.0, 0.0)), self.places)
+            result = alone(
+                push("pull", strength=3.0, fades="power", power=power, core=core, reach=reach, point=(0.0, 0.0, 0.0)),
+                self.places,
+            )
             soft = np.sqrt(r * r + core * core)
-            np.testing.assert_allclose(result, -self.places * (3.0 * (soft / reach) ** power / soft)[:, None], rtol=1e-4, atol=1e-5)
+            np.testing.assert_allclose(
+                result, -self.places * (3.0 * (soft / reach) ** power / soft)[:, None], rtol=1e-4, atol=1e-5
+            )
 
     def test_a_pull_to_a_line_points_straight_at_it(self):
         direction = np.array([1.0, 2.0, -1.0]) / math.sqrt(6)
-        result = alone(push("pull", strength=1.0, to="line", core=0.0, point=(0.5, 0.0, 0.0), direction=(1.0, 2.0, -1.0)), self.places)
+        result = alone(
+            push("pull", strength=1.0, to="line", core=0.0, point=(0.5, 0.0, 0.0), direction=(1.0, 2.0, -1.0)),
+            self.places,
+        )
         gap = np.array([0.5, 0, 0]) - self.places
         gap = gap - (gap @ direction)[:, None] * direction
         np.testing.assert_allclose(result, gap / np.linalg.norm(gap, axis=1, keepdims=True), rtol=2e-4, atol=1e-4)
@@ -176,7 +203,9 @@ class Fields(unittest.TestCase):
     def test_a_swirls_streamlines_are_circles(self):
         """No part of it lies along the radius or the axis; with the power -1 and a core it is v = s r / (r² + c²): Kaufmann 1962, Scully 1975."""
         axis = np.array([1.0, 3.0, 0.5]) / np.linalg.norm([1.0, 3.0, 0.5])
-        force = push("swirl", strength=2.0, fades="power", power=-1.0, core=0.4, middle=(0.2, 0.1, 0.0), axis=(1.0, 3.0, 0.5))
+        force = push(
+            "swirl", strength=2.0, fades="power", power=-1.0, core=0.4, middle=(0.2, 0.1, 0.0), axis=(1.0, 3.0, 0.5)
+        )
         result = alone(force, self.places)
         gap = self.places - np.array([0.2, 0.1, 0.0])
         out = gap - (gap @ axis)[:, None] * axis
@@ -185,12 +214,17 @@ class Fields(unittest.TestCase):
         self.assertLess(np.abs(result @ axis).max(), 1e-5)
         np.testing.assert_allclose(np.linalg.norm(result, axis=1), 2.0 * r / (r * r + 0.16), rtol=1e-4)
         np.testing.assert_allclose(
-            np.cross(np.broadcast_to(axis, out.shape), out) @ np.eye(3) * (2.0 / (r * r + 0.16))[:, None], result, rtol=1e-3, atol=1e-5
+            np.cross(np.broadcast_to(axis, out.shape), out) @ np.eye(3) * (2.0 / (r * r + 0.16))[:, None],
+            result,
+            rtol=1e-3,
+            atol=1e-5,
         )
 
     def test_turning_air_takes_particles_round_in_circles(self):
         force = push("swirl", by="speed", strength=1.0, core=0.0, coupling=2000.0, inward=0.0)
-        x, v = flown([force, push("pull", "q", strength=1.0, to="line", core=0.0, point=(0.0, 0.0, 0.0))], 50, (1.0, 0.0, 0.0))
+        x, v = flown(
+            [force, push("pull", "q", strength=1.0, to="line", core=0.0, point=(0.0, 0.0, 0.0))], 50, (1.0, 0.0, 0.0)
+        )
         self.assertAlmostEqual(np.linalg.norm(v), 1.0, places=2)
         self.assertAlmostEqual(x[1], 0.0, places=5)
 
@@ -203,7 +237,10 @@ class Fields(unittest.TestCase):
         turbulence_into(*columns, one(0), one(0.7), one(0), one(0.35), offsets, 4, *out)
         for i in range(60):
             x, y, z = (float(c[i]) / 0.7 for c in columns)
-            wanted = sum(0.35**k * perlin.noise(2**k * x + offsets[0], 2**k * y + offsets[1], 2**k * z + offsets[2]) for k in range(4))
+            wanted = sum(
+                0.35**k * perlin.noise(2**k * x + offsets[0], 2**k * y + offsets[1], 2**k * z + offsets[2])
+                for k in range(4)
+            )
             self.assertAlmostEqual(float(out[0][i]), wanted, places=4)
         rough, smooth = ([np.empty(60, np.float32) for _ in range(3)] for _ in range(2))
         curl_noise_into(*columns, one(0), one(1), one(0), one(0), offsets, 5, *smooth)
@@ -229,7 +266,9 @@ class Together(unittest.TestCase):
             swirl = [np.empty(1) for _ in range(3)]
             curl_noise_into(*(one(c) for c in y[:3]), one(0.0), one(0.8), one(0.0), one(0.5), offsets, 1, *swirl)
             gap = np.array([0.4, 0.5, -0.2]) - y[:3]
-            return np.concatenate([y[3:], 2 * np.array([s[0] for s in swirl]) - 0.7 * y[3:] + 1.5 * gap / math.sqrt(gap @ gap + 0.09)])
+            return np.concatenate(
+                [y[3:], 2 * np.array([s[0] for s in swirl]) - 0.7 * y[3:] + 1.5 * gap / math.sqrt(gap @ gap + 0.09)]
+            )
 
         start = [0.1, 0.2, 0.3, 1.0, 0.5, 0.0]
         solved = solve_ivp(slope, (0, 1.2), start, method="DOP853", rtol=1e-9, atol=1e-11).y[:3, -1]
@@ -241,9 +280,15 @@ class Together(unittest.TestCase):
 class Limits(unittest.TestCase):
     def test_no_faster_and_no_slower(self):
         self.assertAlmostEqual(np.linalg.norm(flown([gravity(), push("limit", limit=2.0)], 50)[1]), 2.0, places=5)
-        slow = flown([push("limit", limit=0.0), push("limit", "l2", side="below", limit=1.5)], 10, velocity=(0.3, 0.0, 0.4))[1]
+        slow = flown(
+            [push("limit", limit=0.0), push("limit", "l2", side="below", limit=1.5)], 10, velocity=(0.3, 0.0, 0.4)
+        )[1]
         self.assertAlmostEqual(np.linalg.norm(slow), 0.0, places=5)  # who stands has no way to go faster
-        self.assertAlmostEqual(np.linalg.norm(flown([push("limit", side="below", limit=1.5)], 10, velocity=(0.3, 0.0, 0.4))[1]), 1.5, places=5)
+        self.assertAlmostEqual(
+            np.linalg.norm(flown([push("limit", side="below", limit=1.5)], 10, velocity=(0.3, 0.0, 0.4))[1]),
+            1.5,
+            places=5,
+        )
 
     def test_softly(self):
         """What is beyond goes by exp(-rate t), whatever the step."""
@@ -254,8 +299,16 @@ class Limits(unittest.TestCase):
 
 class Shares(unittest.TestCase):
     def test_a_share_of_a_push_is_so_much_of_it(self):
-        half = flown([{**gravity(8.0), "share": row(0.5)}, {**push("wind", "w", velocity=(2.0, 0.0, 0.0), coupling=3.0), "share": row(0.25)}], 25)
+        half = flown(
+            [
+                {**gravity(8.0), "share": row(0.5)},
+                {**push("wind", "w", velocity=(2.0, 0.0, 0.0), coupling=3.0), "share": row(0.25)},
+            ],
+            25,
+        )
         whole = flown([gravity(4.0), push("wind", "w", velocity=(2.0, 0.0, 0.0), coupling=0.75)], 25)
         np.testing.assert_allclose(half, whole, rtol=1e-5, atol=1e-6)
-        nothing = flown([{**push("spring", "s", strength=50.0, damping=9.0), "share": row(0.0)}], 25, velocity=(1.0, 0.0, 0.0))
+        nothing = flown(
+            [{**push("spring", "s", strength=50.0, damping=9.0), "share": row(0.0)}], 25, velocity=(1.0, 0.0, 0.0)
+        )
         np.testing.assert_allclose(nothing[0], [1, 0, 0], atol=1e-6)

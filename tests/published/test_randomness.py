@@ -53,8 +53,13 @@ class Distributions(unittest.TestCase):
     """Draws of every kind, against scipy.stats."""
 
     def values(self, **draw) -> np.ndarray:
-        one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": COUNT}], draws=[{"uid": "d", "name": "d", **draw}],
-                      look__size=row(1.0), births__rotation={"base": {"source": {"kind": "draw", "draw": "d"}, "read": "once"}})  # fmt: skip
+        one = emitter(
+            births__rate=row(0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": COUNT}],
+            draws=[{"uid": "d", "name": "d", **draw}],
+            look__size=row(1.0),
+            births__rotation={"base": {"source": {"kind": "draw", "draw": "d"}, "read": "once"}},
+        )
         return playing(one, seed=5).frames(0)[0].population.carried["rotation"].astype(float)
 
     def test_between_and_around(self):
@@ -82,7 +87,10 @@ class Distributions(unittest.TestCase):
 
     def test_choices_signs_and_whole_numbers(self):
         weights = np.array([1, 3, 0, 4])
-        values = self.values(kind="choice", options=[{"value": v, "weight": float(w)} for v, w in zip((5, -1, 9, 2), weights, strict=True)])
+        values = self.values(
+            kind="choice",
+            options=[{"value": v, "weight": float(w)} for v, w in zip((5, -1, 9, 2), weights, strict=True)],
+        )
         self.assertEqual(set(values), {5, -1, 2})
         seen = [np.sum(values == v) for v in (5, -1, 2)]
         self.assertGreater(stats.chisquare(seen, np.array([1, 3, 4]) / 8 * COUNT).pvalue, ENOUGH)
@@ -99,11 +107,26 @@ class Distributions(unittest.TestCase):
 
     def test_bounds_may_be_driven(self):
         """The upper bound rises with birth height from 1 to 3: the largest values are those of the highest."""
-        bound = row(1.0, {"kind": "curve", "uid": "up", "source": {"kind": "height"}, "read": "once", "input": [0, 2], "output": [1, 3], "operation": "set",
-                          "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1}]}})  # fmt: skip
-        one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": COUNT}], draws=[{"uid": "d", "name": "d", "kind": "uniform", "high": bound}],
-                      births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.0, 2.0, 1.0])},
-                      births__rotation={"base": {"source": {"kind": "draw", "draw": "d"}, "read": "once"}})  # fmt: skip
+        bound = row(
+            1.0,
+            {
+                "kind": "curve",
+                "uid": "up",
+                "source": {"kind": "height"},
+                "read": "once",
+                "input": [0, 2],
+                "output": [1, 3],
+                "operation": "set",
+                "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1}]},
+            },
+        )
+        one = emitter(
+            births__rate=row(0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": COUNT}],
+            draws=[{"uid": "d", "name": "d", "kind": "uniform", "high": bound}],
+            births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.0, 2.0, 1.0])},
+            births__rotation={"base": {"source": {"kind": "draw", "draw": "d"}, "read": "once"}},
+        )
         p = playing(one).frames(0)[0].population
         uniform(self, p.carried["rotation"] / (1 + p.position[1]), 0, 1)
 
@@ -159,8 +182,13 @@ class Places(unittest.TestCase):
 
 class Directions(unittest.TestCase):
     def velocities(self, cone: float, direction=(0.3, -1.0, 0.4)) -> np.ndarray:
-        one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": COUNT}],
-                      births__launch__cone=row(cone), births__launch__direction=row(list(direction)), births__launch__speed=row(3.0))  # fmt: skip
+        one = emitter(
+            births__rate=row(0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": COUNT}],
+            births__launch__cone=row(cone),
+            births__launch__direction=row(list(direction)),
+            births__launch__speed=row(3.0),
+        )
         return np.stack(playing(one).frames(0)[0].population.velocity, axis=1).astype(float)
 
     def test_even_over_the_cap(self):

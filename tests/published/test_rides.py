@@ -32,8 +32,13 @@ BODY = prop(
 
 def rider(ride: dict[str, Any], count: int = 40, **more: Any) -> dict[str, Any]:
     """Return an emitter whose particles are all born at frame 0, still, live long, and ride."""
-    base = {"births__rate": row(0), "births__bursts": [{"uid": "b", "frame": 0, "count": count}], "births__lifespan": row(100.0),
-            "births__launch__speed": row(0.0), "rides": [ride]}  # fmt: skip
+    base = {
+        "births__rate": row(0),
+        "births__bursts": [{"uid": "b", "frame": 0, "count": count}],
+        "births__lifespan": row(100.0),
+        "births__launch__speed": row(0.0),
+        "rides": [ride],
+    }
     return emitter(**{**base, **more})
 
 
@@ -69,7 +74,10 @@ def helix(uid: str = "p") -> dict[str, Any]:
 class OnASurface(unittest.TestCase):
     def test_at_full_grip_it_sits_on_a_surface_that_moves_turns_and_bends_at_any_frame_rate(self):
         u, v = formula("fract(draws.flicker * 7)", "once", "u"), formula("0.1 + 0.8 * draws.flicker", "once", "v")
-        one = rider(on("surface", "body", u=u, v=v, travel_u=0.3), births__place={"kind": "prop", "prop": "body", "on": "surface"})
+        one = rider(
+            on("surface", "body", u=u, v=v, travel_u=0.3),
+            births__place={"kind": "prop", "prop": "body", "on": "surface"},
+        )
         for rate in (12, 24, 60, 120):
             result = played(one, BODY, frame_rate=rate, last_frame=2 * rate)
             for frame in (0, 1, rate // 3, 2 * rate):
@@ -77,7 +85,9 @@ class OnASurface(unittest.TestCase):
                 shown = result.show(frame)[0]
                 mesh = swinging().at(result.stage.clocks("body", np.full(1, t))[0])
                 matrix = stage(result.effect).matrices("body", np.full(1, t))[0]
-                near, far = mesh.nearest((np.linalg.inv(matrix) @ np.c_[places(shown.population), np.ones(len(shown))].T).T[:, :3])
+                near, far = mesh.nearest(
+                    (np.linalg.inv(matrix) @ np.c_[places(shown.population), np.ones(len(shown))].T).T[:, :3]
+                )
                 self.assertLess(far.max(), 1e-4, (rate, frame))
                 if frame == 0:
                     first = mesh.uv_at(near)
@@ -92,7 +102,11 @@ class OnASurface(unittest.TestCase):
         (common practice, no source)."""
         post = prop("post", shape="cylinder", radius=0.5, height=2.0)
         falls = row(0.0, response("v", "life", STRAIGHT, output=(1, 0), shape="linear", operation="set"))
-        result = played(rider(on("surface", "post", u=0.0, v=falls, travel_u=0.015 * 25), 1, births__lifespan=row(6.0)), post, last_frame=150)
+        result = played(
+            rider(on("surface", "post", u=0.0, v=falls, travel_u=0.015 * 25), 1, births__lifespan=row(6.0)),
+            post,
+            last_frame=150,
+        )
         found = [places(at(result, frame))[0] for frame in range(150)]
         heights = np.array(found)[:, 1]
         np.testing.assert_allclose(heights - heights[0], -2.0 * np.arange(150) / 150, atol=1e-4)
@@ -101,7 +115,9 @@ class OnASurface(unittest.TestCase):
         self.assertAlmostEqual(abs(turns[-1] - turns[0]) / (2 * math.pi) * 150 / 149, 2.25, delta=2e-3)
 
     def test_the_stand_off_is_in_the_surfaces_own_frame(self):
-        post = prop("post", shape="cylinder", radius=0.5, height=2.0, position=row([3, 0, 0]), rotation=row([0, 0, 0.4]))
+        post = prop(
+            "post", shape="cylinder", radius=0.5, height=2.0, position=row([3, 0, 0]), rotation=row([0, 0, 0.4])
+        )
         matrix = np.eye(4)
         matrix[:3, :3], matrix[:3, 3] = Rotation.from_euler("z", 0.4).as_matrix(), (3, 0, 0)
 
@@ -112,7 +128,9 @@ class OnASurface(unittest.TestCase):
         foot = stands()
         radial = np.array([foot[0], 0, foot[2]])
         radius = np.linalg.norm(radial)
-        np.testing.assert_allclose(stands(out=0.2) - foot, 0.2 * radial / radius, atol=2e-3)  # the normals are the facets'
+        np.testing.assert_allclose(
+            stands(out=0.2) - foot, 0.2 * radial / radius, atol=2e-3
+        )  # the normals are the facets'
         np.testing.assert_allclose(stands(along_v=0.2) - foot, [0, 0.2, 0], atol=1e-5)
         aside = stands(along_u=0.2) - foot
         self.assertAlmostEqual(np.linalg.norm(aside), 0.2, places=5)
@@ -128,7 +146,9 @@ class OnASurface(unittest.TestCase):
             result = played(rider(on("surface", "post", u=1.3, v=1.25, edge=edge), 1), post)
             other = played(rider(on("surface", "post", u=0.3, v=v), 1), post)
             np.testing.assert_allclose(places(at(result, 2)), places(at(other, 2)), atol=1e-6)
-        result = played(rider(on("surface", "post", u=0.3, v=0.5, travel_v=0.5, edge="release"), 1), post, last_frame=60)
+        result = played(
+            rider(on("surface", "post", u=0.3, v=0.5, travel_v=0.5, edge="release"), 1), post, last_frame=60
+        )
         before, after = at(result, 24), at(result, 50)
         np.testing.assert_allclose(velocities(after), velocities(before), rtol=1e-4)  # let go at the top: on it flies
         self.assertAlmostEqual(places(after)[0, 1] - places(before)[0, 1], 26 / 25, delta=1e-3)
@@ -137,13 +157,20 @@ class OnASurface(unittest.TestCase):
         post = prop("post", shape="cylinder", radius=0.5, height=2.0, position=formula("vec3(clip_time, 0, 0)"))
         grip = row(1000.0, response("g", "life", STRAIGHT, output=(1, 0), input=(0.499, 0.5), shape="linear"))
         for forces in ([], [{"kind": "gravity", "uid": "w", "strength": row(2.0)}]):
-            one = rider(on("surface", "post", u=0.2, v=0.5, travel_v=0.1, grip=grip), 3, births__lifespan=row(2.0), forces=forces)
+            one = rider(
+                on("surface", "post", u=0.2, v=0.5, travel_v=0.1, grip=grip),
+                3,
+                births__lifespan=row(2.0),
+                forces=forces,
+            )
             result = played(one, post)
             held, free, later = at(result, 24), at(result, 26), at(result, 40)
             np.testing.assert_allclose(velocities(held), [[1, 0.2, 0]] * 3, rtol=2e-5, atol=2e-6)
             falls = 2.0 if forces else 0.0
             # let go at frame 25, over a whole step of which it flies
-            np.testing.assert_allclose(velocities(free), velocities(held) - [0, falls * (26 - 24) / 25, 0], atol=0.09 if forces else 2e-6)
+            np.testing.assert_allclose(
+                velocities(free), velocities(held) - [0, falls * (26 - 24) / 25, 0], atol=0.09 if forces else 2e-6
+            )
             np.testing.assert_allclose(velocities(later) - velocities(free), [[0, -falls * 14 / 25, 0]] * 3, atol=2e-6)
 
     def test_a_partial_grip_is_the_same_in_one_substep_and_in_eight(self):
@@ -158,8 +185,14 @@ class Crawling(unittest.TestCase):
     """Straightest ways on surfaces: great circles on a sphere, helices on a cylinder (any handbook of geometry)."""
 
     def crawler(self, at_, direction, speed: float = 1.0, forces=(), count: int = 1, **ride: Any) -> dict[str, Any]:
-        return rider({"kind": "crawl", "uid": "r", "prop": "post", **ride}, count, births__place__centre=row(list(at_)),
-                     births__launch__speed=row(speed), births__launch__direction=row(list(direction)), forces=list(forces))  # fmt: skip
+        return rider(
+            {"kind": "crawl", "uid": "r", "prop": "post", **ride},
+            count,
+            births__place__centre=row(list(at_)),
+            births__launch__speed=row(speed),
+            births__launch__direction=row(list(direction)),
+            forces=list(forces),
+        )
 
     def test_a_great_circle_at_the_same_speed_over_every_edge_and_seam(self):
         ball = prop("post", shape="sphere", radius=1.0)
@@ -180,13 +213,17 @@ class Crawling(unittest.TestCase):
         found = np.array([places(at(result, f))[0] - [1, 0, 0] for f in range(51)])
         np.testing.assert_allclose(np.diff(found[1:, 1]), np.diff(found[1:, 1]).mean(), atol=1e-5)
         angles = np.unwrap(np.arctan2(found[1:, 2], found[1:, 0]))
-        self.assertAlmostEqual(abs(angles[-1] - angles[0]), found[-1, 1] / 0.5 * abs(math.sqrt(2) * 49 / 25 / (found[-1, 1])), delta=0.05)
+        self.assertAlmostEqual(
+            abs(angles[-1] - angles[0]), found[-1, 1] / 0.5 * abs(math.sqrt(2) * 49 / 25 / (found[-1, 1])), delta=0.05
+        )
         pressed = [
             {"kind": "wind", "uid": "w", "velocity": row([-30.0, 0, 0]), "coupling": row(1.0)},
             {"kind": "gravity", "uid": "g", "strength": row(2.0)},
         ]
         result = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[1:]), post)
-        self.assertAlmostEqual(places(at(result, 25))[0, 1] - places(at(result, 0))[0, 1], -1.0, delta=1e-3)  # g t² / 2 along it
+        self.assertAlmostEqual(
+            places(at(result, 25))[0, 1] - places(at(result, 0))[0, 1], -1.0, delta=1e-3
+        )  # g t² / 2 along it
         result = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[:1]), post)
         end = places(at(result, 50))[0] - [1, 0, 0]
         self.assertAlmostEqual(np.hypot(end[0], end[2]), 0.5, delta=0.01)  # blown against it, it stays on it
@@ -217,7 +254,10 @@ class Crawling(unittest.TestCase):
             result = played(one, BODY, frame_rate=rate, last_frame=2 * rate, substeps=substeps)
             for frame in (rate // 2, 2 * rate):
                 now = np.full(1, frame / rate)
-                mesh, matrix = swinging().at(result.stage.clocks("body", now)[0]), stage(result.effect).matrices("body", now)[0]
+                mesh, matrix = (
+                    swinging().at(result.stage.clocks("body", now)[0]),
+                    stage(result.effect).matrices("body", now)[0],
+                )
                 inside = (np.linalg.inv(matrix) @ np.c_[places(at(result, frame)), np.ones(60)].T).T[:, :3]
                 self.assertLess(mesh.nearest(inside)[1].max(), 1e-4)
 
@@ -226,7 +266,9 @@ class AlongAPath(unittest.TestCase):
     def test_by_length_from_any_response(self):
         """place = life / draw: low draws go far, high ones stay."""
         far = formula("clamp(life / (20 * draws.flicker + 0.01), 0, 1)", "live", "far")
-        one = rider(on("path", "p", place=far), 50, births__lifespan=row(2.0), look__size=formula("draws.flicker", "once", "s"))
+        one = rider(
+            on("path", "p", place=far), 50, births__lifespan=row(2.0), look__size=formula("draws.flicker", "once", "s")
+        )
         result = played(one, line())
         for frame in (0, 5, 31):
             shown = result.show(frame)[0]
@@ -237,7 +279,9 @@ class AlongAPath(unittest.TestCase):
     def test_held_fast_it_has_the_velocity_of_its_place_at_the_frame(self):
         """Evenly round a circle of 1 m, and round a line at 3 rad/s: the velocity is the closed form's at the frame, with an error of the second order; the mean
         over a step lags by half of it."""
-        circle = prop("p", kind="path", points=[[0.0, 0.0, 0.0]], formula="vec3(cos(tau * t), 0, sin(tau * t))", closed=True)
+        circle = prop(
+            "p", kind="path", points=[[0.0, 0.0, 0.0]], formula="vec3(cos(tau * t), 0, sin(tau * t))", closed=True
+        )
         for ride, thing, speed in (
             (on("path", "p", place=0.0, travel=2.0), circle, 2.0),
             (on("path", "p", place=0.5, radius=1.0, turning=3.0), line(), 3.0),
@@ -274,8 +318,17 @@ class AlongAPath(unittest.TestCase):
         result = played(rider(on("path", "p", travel=1.5), 1), helix())
         for frame in (0, 10, 50):
             t = 1.5 * frame / 25 / rate
-            np.testing.assert_allclose(places(at(result, frame))[0], [math.cos(6 * math.pi * t), 2 * t, math.sin(6 * math.pi * t)], atol=2e-3)
-        circle = prop("p", kind="path", points=[[0.0, 0, 0]], smooth=False, formula="vec3(2 * cos(tau * t), 0, 2 * sin(tau * t))", closed=True)
+            np.testing.assert_allclose(
+                places(at(result, frame))[0], [math.cos(6 * math.pi * t), 2 * t, math.sin(6 * math.pi * t)], atol=2e-3
+            )
+        circle = prop(
+            "p",
+            kind="path",
+            points=[[0.0, 0, 0]],
+            smooth=False,
+            formula="vec3(2 * cos(tau * t), 0, 2 * sin(tau * t))",
+            closed=True,
+        )
         result = played(rider(on("path", "p", travel=3.0), 1), circle)
         angle = 3.0 * 2 / 2.0
         np.testing.assert_allclose(places(at(result, 50))[0], [2 * math.cos(angle), 0, 2 * math.sin(angle)], atol=2e-3)
@@ -283,14 +336,26 @@ class AlongAPath(unittest.TestCase):
     def test_round_it_goes_in_a_frame_that_does_not_flip(self):
         """Parallel transport (Bishop 1975): the frame's normals turn about the path no more than they must, so along neighbouring places they
         stay neighbours; about a straight line, orbit speed and twist are plain angles."""
-        around = on("path", "p", place=row(0.0, response("l", "life", STRAIGHT, operation="set", shape="linear")), radius=0.2)
-        bent = prop("p", kind="path", points=[[0, 0, 0], [1, 1, 0], [2, -1, 0.2], [3, 1, 0], [4, 0, 0]])  # its curvature changes sides
+        around = on(
+            "path", "p", place=row(0.0, response("l", "life", STRAIGHT, operation="set", shape="linear")), radius=0.2
+        )
+        bent = prop(
+            "p", kind="path", points=[[0, 0, 0], [1, 1, 0], [2, -1, 0.2], [3, 1, 0], [4, 0, 0]]
+        )  # its curvature changes sides
         result = played(rider(around, 1, births__lifespan=row(2.0)), bent)
         plain = played(rider({**around, "radius": row(0.0)}, 1, births__lifespan=row(2.0)), bent)
         aside = np.array([places(at(result, f))[0] - places(at(plain, f))[0] for f in range(50)])
         np.testing.assert_allclose(np.linalg.norm(aside, axis=1), 0.2, atol=1e-4)
         self.assertGreater((aside[1:] * aside[:-1]).sum(axis=1).min() / 0.04, 0.5)
-        turning = on("path", "p", place=0.5, radius=0.2, turning=math.radians(90), twist=math.radians(120), phase=math.radians(10))
+        turning = on(
+            "path",
+            "p",
+            place=0.5,
+            radius=0.2,
+            turning=math.radians(90),
+            twist=math.radians(120),
+            phase=math.radians(10),
+        )
         result = played(rider(turning, 1), line())
         for frame in (0, 25):
             _, y, z = places(at(result, frame))[0]
@@ -307,20 +372,45 @@ class AlongAPath(unittest.TestCase):
         self.assertGreater(np.abs(found[:, 0]).max(), 0.1)
 
     def test_what_it_rides_is_a_source(self):
-        one = rider(on("path", "p", place=0.2, travel=1.0, edge="release"), 1,
-                    look__size=row(0.0, response("a", {"kind": "ride", "ride": "r", "part": "along"}, STRAIGHT, operation="set", shape="linear")),
-                    look__stretch=row(1.0, response("s", {"kind": "ride", "ride": "r", "part": "released"}, STRAIGHT, operation="add", shape="linear",
-                                                    input=(0, 10), output=(0, 10))))  # fmt: skip
+        one = rider(
+            on("path", "p", place=0.2, travel=1.0, edge="release"),
+            1,
+            look__size=row(
+                0.0,
+                response(
+                    "a", {"kind": "ride", "ride": "r", "part": "along"}, STRAIGHT, operation="set", shape="linear"
+                ),
+            ),
+            look__stretch=row(
+                1.0,
+                response(
+                    "s",
+                    {"kind": "ride", "ride": "r", "part": "released"},
+                    STRAIGHT,
+                    operation="add",
+                    shape="linear",
+                    input=(0, 10),
+                    output=(0, 10),
+                ),
+            ),
+        )
         result = played(one, line(points=((0, 0, 0), (2.0, 0, 0))), last_frame=75)
         self.assertAlmostEqual(float(result.show(25)[0].column("size")[0]), 0.7, places=5)
         self.assertEqual(float(result.show(25)[0].column("stretch")[0]), 1.0)
-        self.assertAlmostEqual(float(result.show(75)[0].column("stretch")[0]) - 1, 1.4, delta=0.041)  # let go after 1.6 s
+        self.assertAlmostEqual(
+            float(result.show(75)[0].column("stretch")[0]) - 1, 1.4, delta=0.041
+        )  # let go after 1.6 s
 
 
 class Gathered(unittest.TestCase):
     def gathering(self, **target: Any) -> dict[str, Any]:
-        return rider({"kind": "target", "uid": "r"}, 200, births__place={"kind": "sphere", "centre": row([0.0, 3.0, 0.0]), "radius": row(0.5)},
-                     target={"prop": "body", **target}, forces=[{"kind": "home", "uid": "h"}])  # fmt: skip
+        return rider(
+            {"kind": "target", "uid": "r"},
+            200,
+            births__place={"kind": "sphere", "centre": row([0.0, 3.0, 0.0]), "radius": row(0.5)},
+            target={"prop": "body", **target},
+            forces=[{"kind": "home", "uid": "h"}],
+        )
 
     def test_each_comes_to_a_place_of_its_own_on_a_body_that_moves_and_bends_and_is_carried(self):
         ends = formula("1.6 if draws.flicker < 0.3 else 99", "once", "l")  # 30 % end in mid-clip
@@ -334,7 +424,10 @@ class Gathered(unittest.TestCase):
         arrived = end.carried["target.arrived"] > 0
         self.assertGreater(arrived.mean(), 0.9)
         t = 100 / 25
-        mesh, matrix = swinging().at(result.stage.clocks("body", np.full(1, t))[0]), stage(result.effect).matrices("body", np.full(1, t))[0]
+        mesh, matrix = (
+            swinging().at(result.stage.clocks("body", np.full(1, t))[0]),
+            stage(result.effect).matrices("body", np.full(1, t))[0],
+        )
         inside = (np.linalg.inv(matrix) @ np.c_[places(end)[arrived], np.ones(arrived.sum())].T).T[:, :3]
         self.assertLess(mesh.nearest(inside)[1].max(), 1e-4)
         late = at(result, 90)  # carried without swapping: the same binding for the same particle
@@ -343,7 +436,11 @@ class Gathered(unittest.TestCase):
 
     def test_in_order_or_shuffled_and_spread_evenly(self):
         for order in ("in_order", "shuffled"):
-            one = rider({"kind": "target", "uid": "r", "when": "always"}, 400, target={"prop": "p", "on": "edges", "order": order, "count": 400})
+            one = rider(
+                {"kind": "target", "uid": "r", "when": "always"},
+                400,
+                target={"prop": "p", "on": "edges", "order": order, "count": 400},
+            )
             x = places(at(played(one, line()), 2))[:, 0]
             counts = np.histogram(x, 10, (0, 10))[0]
             self.assertGreater(counts.min(), 20)
@@ -356,7 +453,9 @@ class BadInput(unittest.TestCase):
     def test_a_path_of_one_point_a_mesh_whose_file_is_gone_and_a_pull_onto_itself(self):
         dot = prop("p", kind="path", points=[[1.0, 2.0, 3.0]], smooth=False)
         np.testing.assert_allclose(
-            places(at(played(rider(on("path", "p", place=0.5, travel=1.0, radius=0.0), 5), dot), 10)), [[1, 2, 3]] * 5, atol=1e-5
+            places(at(played(rider(on("path", "p", place=0.5, travel=1.0, radius=0.0), 5), dot), 10)),
+            [[1, 2, 3]] * 5,
+            atol=1e-5,
         )
 
         def gone(content: str) -> Any:
@@ -392,11 +491,18 @@ class BadInput(unittest.TestCase):
                 "point": row([0.0, 0.0, 0.0]),
             }
             clip = played(rider({"kind": "path", "uid": "r", "muted": True}, 5, forces=[pull]))
-            np.testing.assert_array_equal(places(at(clip, 10)), np.zeros((5, 3)))  # it is there already: nothing draws it anywhere
+            np.testing.assert_array_equal(
+                places(at(clip, 10)), np.zeros((5, 3))
+            )  # it is there already: nothing draws it anywhere
 
     def test_what_is_not_there_is_named_with_a_way_out(self):
-        one = rider(on("path", "nowhere"), 5, target={"prop": "gone"}, forces=[{"kind": "pull", "uid": "x", "to": "place", "prop": "away", "strength": row(1.0)}],
-                    motion={"space": {"prop": "lost"}})  # fmt: skip
+        one = rider(
+            on("path", "nowhere"),
+            5,
+            target={"prop": "gone"},
+            forces=[{"kind": "pull", "uid": "x", "to": "place", "prop": "away", "strength": row(1.0)}],
+            motion={"space": {"prop": "lost"}},
+        )
         found = check_effect(read_effect(document(one)))
         self.assertEqual(
             {finding.where for finding in found},
@@ -410,9 +516,19 @@ class InASpace(unittest.TestCase):
     @settings(max_examples=8, deadline=None)
     def test_those_alive_go_along_with_a_prop_that_moves_and_turns(self, speed, turn, share):
         """Rigid motion (any textbook of mechanics): the place in the prop's own space stays; at a share of nought nothing happens."""
-        cart = prop("cart", position=formula(f"vec3({speed} * clip_time, 0, 0)"), rotation=formula(f"vec3({turn} * clip_time, 0, 0)", uid="g"))
-        one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 20}], births__lifespan=row(9.0), births__launch__speed=row(0.0),
-                      births__place={"kind": "sphere", "centre": row([1.0, 0.0, 0.0]), "radius": row(0.5)}, motion={"space": {"prop": "cart", "share": row(share)}})  # fmt: skip
+        cart = prop(
+            "cart",
+            position=formula(f"vec3({speed} * clip_time, 0, 0)"),
+            rotation=formula(f"vec3({turn} * clip_time, 0, 0)", uid="g"),
+        )
+        one = emitter(
+            births__rate=row(0),
+            births__bursts=[{"uid": "b", "frame": 0, "count": 20}],
+            births__lifespan=row(9.0),
+            births__launch__speed=row(0.0),
+            births__place={"kind": "sphere", "centre": row([1.0, 0.0, 0.0]), "radius": row(0.5)},
+            motion={"space": {"prop": "cart", "share": row(share)}},
+        )
         result = played(one, cart)
         start, end = places(at(result, 0)), places(at(result, 30))
         if share:

@@ -47,12 +47,18 @@ NEEDS = {"by_mask": {"mask": "veil"}, "path": {"prop": "line"}}
 def shaping(kind: str, **more: Any) -> dict[str, Any]:
     template = next(each.template() for each in SHAPINGS.classes() if each.template()["kind"] == kind)
     boxed = BOX if "middle" in template else {}
-    plain = {name: row(value) if isinstance(value, (int, float)) and not isinstance(value, bool) and isinstance(template.get(name), dict) else value
-             for name, value in more.items()}  # fmt: skip
+    plain = {
+        name: row(value)
+        if isinstance(value, (int, float)) and not isinstance(value, bool) and isinstance(template.get(name), dict)
+        else value
+        for name, value in more.items()
+    }
     return {**template, "uid": f"{kind.replace('_', '-')}-1", **boxed, **NEEDS.get(kind, {}), **plain}
 
 
-def played(*shapings: dict[str, Any], store: FrameStore | None = None, props: list[dict[str, Any]] = PROPS, **more: Any) -> Playing:
+def played(
+    *shapings: dict[str, Any], store: FrameStore | None = None, props: list[dict[str, Any]] = PROPS, **more: Any
+) -> Playing:
     return Playing(read_effect({**document(emitter(shaping=list(shapings), **more)), "props": props}), store)
 
 
@@ -60,13 +66,17 @@ def crowd(n: int = 200, spread: float = 2.0, seed: int = 1) -> np.ndarray:
     return np.random.default_rng(seed).uniform(-spread, spread, (n, 3)) + MIDDLE
 
 
-def moved(points: np.ndarray, *shapings: dict[str, Any], velocity: np.ndarray | None = None, seconds: float = 0.4) -> tuple[np.ndarray, np.ndarray]:
+def moved(
+    points: np.ndarray, *shapings: dict[str, Any], velocity: np.ndarray | None = None, seconds: float = 0.4
+) -> tuple[np.ndarray, np.ndarray]:
     """Return where particles at points are shown, and how they move there."""
     result = played(*shapings)
     run, n = result.shaped[0], len(points)
     speed = np.zeros((n, 3)) if velocity is None else velocity
     carried = {name: np.zeros(n) for name in result.plan.emitters[0].carried}
-    values = Population.from_columns(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, seconds), np.ones(n), points.T, speed.T, carried)
+    values = Population.from_columns(
+        np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, seconds), np.ones(n), points.T, speed.T, carried
+    )
     shown = run.shaper.shaped(values, seconds)
     return np.stack(shown.position, 1).astype(float), np.stack(shown.velocity, 1).astype(float)
 
@@ -95,12 +105,16 @@ class Deformations(unittest.TestCase):
             k = "xyz".index(axis)
             theta = angle * (share(points, k) - still)
             there = Rotation.from_rotvec(theta[:, None] * np.eye(3)[k]).apply(points - MIDDLE) + MIDDLE
-            np.testing.assert_allclose(moved(points, shaping("twist", axis=axis, amount=angle, still=still))[0], there, atol=3e-6)
+            np.testing.assert_allclose(
+                moved(points, shaping("twist", axis=axis, amount=angle, still=still))[0], there, atol=3e-6
+            )
 
     def test_a_bend_is_barrs(self):
         points = crowd()
         for angle, still in ((1.2, 0.0), (-2.5, 0.5), (0.01, 1.0)):
-            np.testing.assert_allclose(moved(points, shaping("bend", amount=angle, still=still))[0], barr_bend(points, angle, still), atol=2e-5)
+            np.testing.assert_allclose(
+                moved(points, shaping("bend", amount=angle, still=still))[0], barr_bend(points, angle, still), atol=2e-5
+            )
         about = Rotation.from_rotvec([0, 0.8, 0])  # toward 0.8 rad about y is the same bend turned
         turned = about.apply(barr_bend(about.inv().apply(points - MIDDLE) + MIDDLE, 1.2, 0.0) - MIDDLE) + MIDDLE
         np.testing.assert_allclose(moved(points, shaping("bend", amount=1.2, toward=0.8))[0], turned, atol=2e-5)
@@ -109,22 +123,36 @@ class Deformations(unittest.TestCase):
         points = crowd()
         p, s = points - MIDDLE, share(points)[:, None]
         across, along = np.array([1.0, 0.0, 1.0]), np.array([0.0, 1.0, 0.0])
-        np.testing.assert_allclose(moved(points, shaping("taper", amount=0.6))[0], points - 0.6 * s * p * across, atol=3e-6)
-        np.testing.assert_allclose(moved(points, shaping("stretch", amount=0.5, still=0.25))[0], points + 0.5 * 4 * (s - 0.25) * along, atol=3e-6)
+        np.testing.assert_allclose(
+            moved(points, shaping("taper", amount=0.6))[0], points - 0.6 * s * p * across, atol=3e-6
+        )
+        np.testing.assert_allclose(
+            moved(points, shaping("stretch", amount=0.5, still=0.25))[0],
+            points + 0.5 * 4 * (s - 0.25) * along,
+            atol=3e-6,
+        )
         thin = points + 0.5 * 4 * s * along + (1.5**-0.5 - 1) * p * across
         np.testing.assert_allclose(moved(points, shaping("stretch", amount=0.5, volume=1.0))[0], thin, atol=3e-6)
         direction = np.array([math.sin(0.3), 0, math.cos(0.3)])
-        np.testing.assert_allclose(moved(points, shaping("shear", amount=0.5, toward=0.3))[0], points + 0.5 * 4 * s * direction, atol=3e-6)
+        np.testing.assert_allclose(
+            moved(points, shaping("shear", amount=0.5, toward=0.3))[0], points + 0.5 * 4 * s * direction, atol=3e-6
+        )
 
     def test_shifts_go_along_a_direction_away_from_a_point_and_along_a_surface(self):
         points = crowd()
         direction = np.array([1.0, 2.0, -2.0]) / 3
-        np.testing.assert_allclose(moved(points, shaping("shift", direction=row([2.0, 4.0, -4.0])))[0], points + 0.5 * direction, atol=2e-6)
+        np.testing.assert_allclose(
+            moved(points, shaping("shift", direction=row([2.0, 4.0, -4.0])))[0], points + 0.5 * direction, atol=2e-6
+        )
         out = points - [1.0, 0.0, 0.0]
         there = points + 0.5 * out / np.linalg.norm(out, axis=1, keepdims=True)
-        np.testing.assert_allclose(moved(points, shaping("shift", along="point", point=row([1.0, 0.0, 0.0])))[0], there, atol=2e-6)
+        np.testing.assert_allclose(
+            moved(points, shaping("shift", along="point", point=row([1.0, 0.0, 0.0])))[0], there, atol=2e-6
+        )
         above = points[points[:, 1] > 0.1]
-        np.testing.assert_allclose(moved(above, shaping("shift", along="surface", prop="ground"))[0], above + np.array([0, 0.5, 0]), atol=2e-6)
+        np.testing.assert_allclose(
+            moved(above, shaping("shift", along="surface", prop="ground"))[0], above + np.array([0, 0.5, 0]), atol=2e-6
+        )
 
     @settings(max_examples=examples(25))
     @given(st.lists(st.floats(-0.6, 0.6), min_size=81, max_size=81), st.sampled_from(["x", "y", "z"]))
@@ -135,7 +163,9 @@ class Deformations(unittest.TestCase):
         knots, eye = np.repeat([0.0, 1.0], 3), np.eye(3)
         basis = [np.stack([BSpline(knots, eye[i], 2)(s[:, k]) for i in range(3)], 1) for k in range(3)]
         by = np.einsum("ni,nj,nk,ijkd->nd", *basis, offsets) * SIZE
-        result, _ = moved(points, shaping("lattice", counts=(3, 3, 3), offsets=offsets.reshape(-1, 3).tolist(), axis=axis))
+        result, _ = moved(
+            points, shaping("lattice", counts=(3, 3, 3), offsets=offsets.reshape(-1, 3).tolist(), axis=axis)
+        )
         np.testing.assert_allclose(result, points + by, atol=5e-6)
 
     def test_a_lattice_that_is_folded_over_itself_is_told_from_one_that_is_not(self):
@@ -152,9 +182,13 @@ class Deformations(unittest.TestCase):
         points = crowd()
         p = points - MIDDLE
         result, _ = moved(points, shaping("path"))
-        far = np.clip(p[:, 1] / 4 + 0.5, 0, 1) * 3 + (p[:, 1] - np.clip(p[:, 1], -2, 2))  # on a straight line of 3 m along z
+        far = np.clip(p[:, 1] / 4 + 0.5, 0, 1) * 3 + (
+            p[:, 1] - np.clip(p[:, 1], -2, 2)
+        )  # on a straight line of 3 m along z
         np.testing.assert_allclose(result[:, 2], far, atol=1e-5)
-        np.testing.assert_allclose(np.linalg.norm(result[:, :2] - [1, 0], axis=1), np.hypot(p[:, 0], p[:, 2]), atol=1e-5)
+        np.testing.assert_allclose(
+            np.linalg.norm(result[:, :2] - [1, 0], axis=1), np.hypot(p[:, 0], p[:, 2]), atol=1e-5
+        )
         half, _ = moved(points, shaping("path", amount=0.5))
         np.testing.assert_allclose(half, (points + result) / 2, atol=1e-5)
 
@@ -163,9 +197,13 @@ class Deformations(unittest.TestCase):
     def test_the_other_way_round_returns_to_rest_however_the_box_is_turned(self, angle, axis, turn):
         """A twist leaves shares along its axis as they are: the opposite twist undoes it; so do shears, and stretches by 1 / (1 + a) - 1."""
         points, box = crowd(), {"turn": row(list(turn)), "axis": axis}
-        for one, other in ((shaping("twist", amount=angle, **box), shaping("twist", amount=-angle, **box)),
-                           (shaping("shear", amount=angle, **box), shaping("shear", amount=-angle, **box))):  # fmt: skip
-            np.testing.assert_allclose(moved(points, one, {**other, "uid": "back"})[0], points, atol=2e-5 * (1 + abs(angle)))
+        for one, other in (
+            (shaping("twist", amount=angle, **box), shaping("twist", amount=-angle, **box)),
+            (shaping("shear", amount=angle, **box), shaping("shear", amount=-angle, **box)),
+        ):
+            np.testing.assert_allclose(
+                moved(points, one, {**other, "uid": "back"})[0], points, atol=2e-5 * (1 + abs(angle))
+            )
 
     def test_a_box_that_is_turned_is_the_same_shaping_turned_as_props_are(self):
         from kagero.core.staging import turned
@@ -186,7 +224,15 @@ class WhatFollows(unittest.TestCase):
             amount={
                 **row(0.0),
                 "responses": [
-                    response("ages", "age", [(0.0, 0.0), (1.0, 1.0)], input=(0.0, 2.0), output=(0.0, 6.0), shape="linear", operation="set")
+                    response(
+                        "ages",
+                        "age",
+                        [(0.0, 0.0), (1.0, 1.0)],
+                        input=(0.0, 2.0),
+                        output=(0.0, 6.0),
+                        shape="linear",
+                        operation="set",
+                    )
                 ],
             },
         )
@@ -195,7 +241,9 @@ class WhatFollows(unittest.TestCase):
         def exact(t: float) -> np.ndarray:
             p = points + velocity * (t - 0.4)
             theta = 3 * t * share(p)
-            return barr_bend(Rotation.from_rotvec(theta[:, None] * np.array([0.0, 1.0, 0.0])).apply(p - MIDDLE) + MIDDLE, 0.8, 0.0)
+            return barr_bend(
+                Rotation.from_rotvec(theta[:, None] * np.array([0.0, 1.0, 0.0])).apply(p - MIDDLE) + MIDDLE, 0.8, 0.0
+            )
 
         true = (exact(0.4005) - exact(0.3995)) / 0.001
         np.testing.assert_allclose(result, true, atol=0.02 * np.abs(true).max())
@@ -206,33 +254,72 @@ class WhatFollows(unittest.TestCase):
         rng = np.random.default_rng(3)
         n, eighth = 301, np.float32(1 / 25 / 8)
         for kind in SHAPINGS.kinds:
-            grows = response("grows", "life", [(0.0, 0.0), (1.0, 1.0)], output=(0.1, 2.0), shape="linear", operation="set")
-            swift = response("swift", "speed", [(0.0, 0.0), (1.0, 1.0)], input=(0.0, 4.0), output=(0.5, 1.5), operation="multiply")
+            grows = response(
+                "grows", "life", [(0.0, 0.0), (1.0, 1.0)], output=(0.1, 2.0), shape="linear", operation="set"
+            )
+            swift = response(
+                "swift", "speed", [(0.0, 0.0), (1.0, 1.0)], input=(0.0, 4.0), output=(0.5, 1.5), operation="multiply"
+            )
             amount = {**row(0.3), "responses": [grows, swift]}
-            fields = played(shaping(kind) | {SHAPINGS.kinds[kind].amount_row: amount}, {**shaping("twist"), "uid": "second"})
+            fields = played(
+                shaping(kind) | {SHAPINGS.kinds[kind].amount_row: amount}, {**shaping("twist"), "uid": "second"}
+            )
             plan, run = fields.plan.emitters[0], fields.shaped[0]
             carried = {name: np.zeros(n) for name in plan.carried}
-            values = Population.from_columns(np.arange(n, dtype=np.uint64), np.zeros(n), rng.uniform(0, 1, n), np.ones(n), crowd(n).T, rng.normal(0, 2, (3, n)),
-                                  carried)  # fmt: skip
+            values = Population.from_columns(
+                np.arange(n, dtype=np.uint64),
+                np.zeros(n),
+                rng.uniform(0, 1, n),
+                np.ones(n),
+                crowd(n).T,
+                rng.normal(0, 2, (3, n)),
+                carried,
+            )
             place, direction = values.floats[POSITION:VELOCITY], values.floats[VELOCITY:CARRIED]
             for pace, going, seconds in ((1.0, 1.0, 0.4), (0.5, -0.7, np.linspace(0, 2, n))):
                 read = prepare_hot(plan.shaping, fields.engine)
 
-                def by(late, seconds=seconds, pace=pace, going=going, particles=values, read=read, plan=plan, place=place, path=direction):
+                def by(
+                    late,
+                    seconds=seconds,
+                    pace=pace,
+                    going=going,
+                    particles=values,
+                    read=read,
+                    plan=plan,
+                    place=place,
+                    path=direction,
+                ):
                     near = dict(zip((f"position.{a}" for a in "xyz"), place + path * late, strict=True))
                     age = np.maximum(particles.age + late * np.float32(pace), np.float32(0))
-                    given = {**frame_inputs(particles, seconds), **near, "age": age, "time": seconds + float(late) * going}
+                    given = {
+                        **frame_inputs(particles, seconds),
+                        **near,
+                        "age": age,
+                        "time": seconds + float(late) * going,
+                    }
                     return np.stack([*read.run(plan.values, given, n).values()])
 
                 here, later, sooner = by(np.float32(0)), by(eighth), by(-eighth)
                 shown = run.shaper.shaped(values, seconds, None, pace, going).floats
                 self.assertEqual(run.shaper.frame, 1 / 25)
                 self.assertEqual(shown[POSITION:VELOCITY].tobytes(), (place - (np.float32(0) - here)).tobytes(), kind)
-                self.assertEqual(shown[VELOCITY:CARRIED].tobytes(), (direction - (sooner - later) * (np.float32(0.5) / eighth)).tobytes(), kind)
+                self.assertEqual(
+                    shown[VELOCITY:CARRIED].tobytes(),
+                    (direction - (sooner - later) * (np.float32(0.5) / eighth)).tobytes(),
+                    kind,
+                )
                 self.assertTrue((shown[POSITION:VELOCITY] != place).any(), kind)
 
     def test_bodies_turn_as_space_does(self):
-        block = {"sprite": "piece", "form": "block", "deep": row(0.1), "size": row(0.1), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
+        block = {
+            "sprite": "piece",
+            "form": "block",
+            "deep": row(0.1),
+            "size": row(0.1),
+            "opacity": row(1.0),
+            "colour": row([1.0, 1.0, 1.0]),
+        }
         result = played(shaping("twist", amount=2.0), motion={"turning": {}}, look=block)
         self.assertIn(TURNED[0], result.plan.emitters[0].carried)
         shown, rest = result.shaped[0].at(40), result.shaped[0].simulated(40)
@@ -256,7 +343,9 @@ class WhatFollows(unittest.TestCase):
             np.testing.assert_array_equal(np.load(Path(folder) / "npz")["simulated"], held["simulated"])
             head, line = (Path(folder) / "csv").read_text().splitlines()[:2]
             reported = dict(zip(head.split(","), line.split(","), strict=True))
-            self.assertEqual([np.float32(reported[f"simulated_{axis}"]) for axis in "xyz"], held["simulated"][0].tolist())
+            self.assertEqual(
+                [np.float32(reported[f"simulated_{axis}"]) for axis in "xyz"], held["simulated"][0].tolist()
+            )
             with zipfile.ZipFile(Path(folder) / "ply") as sequence:
                 self.assertIn(b"simulated_x", sequence.read("000040.ply")[:800])
 
@@ -270,8 +359,20 @@ class WhatFollows(unittest.TestCase):
         np.testing.assert_array_equal(rotation_parts(inside_out), np.eye(3)[None])
 
     def test_what_is_shown_is_what_is_handed_over_everywhere(self):
-        result = played(shaping("twist", amount=2.0), shaping("shift"), births__launch__cone=row(1.0),
-                      also=[{"sprite": "trail", "uid": "tail", "size": row(0.02), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}])  # fmt: skip
+        result = played(
+            shaping("twist", amount=2.0),
+            shaping("shift"),
+            births__launch__cone=row(1.0),
+            also=[
+                {
+                    "sprite": "trail",
+                    "uid": "tail",
+                    "size": row(0.02),
+                    "opacity": row(1.0),
+                    "colour": row([1.0, 1.0, 1.0]),
+                }
+            ],
+        )
         there = np.stack(result.shaped[0].at(30).position, 1)
         self.assertGreater(float(np.abs(there - np.stack(result.runs[0].frame(30).population.position, 1)).max()), 0.4)
         np.testing.assert_array_equal(result.particles(30).arrays["position"], there)
@@ -282,7 +383,9 @@ class WhatFollows(unittest.TestCase):
         np.testing.assert_allclose(heads, there, atol=1e-6)
         before = np.stack(result.shaped[0].at(27).position, 1)
         gaps = np.linalg.norm(trail.shown.strands.points[:, None] - before[None], axis=2).min(axis=0)
-        self.assertLess(float(np.sort(gaps)[: len(gaps) * 3 // 4].max()), 0.02)  # trails go through where they were shown
+        self.assertLess(
+            float(np.sort(gaps)[: len(gaps) * 3 // 4].max()), 0.02
+        )  # trails go through where they were shown
 
 
 class Laws(unittest.TestCase):
@@ -343,15 +446,23 @@ class Laws(unittest.TestCase):
         for k in (10, 40):
             for one, other in zip(together.show(k), apart.show(k), strict=True):
                 self.assertEqual(one.population.floats.tobytes(), other.population.floats.tobytes())
-        self.assertNotEqual(together.show(40)[1].population.floats.tobytes(), alone.show(40)[1].population.floats.tobytes())
+        self.assertNotEqual(
+            together.show(40)[1].population.floats.tobytes(), alone.show(40)[1].population.floats.tobytes()
+        )
         self.assertEqual(store.stepped, stepped)
         middle, size = bounds(together, "one", twist["uid"], 40)
         rest = [alone.shaped[0].simulated(40), alone.shaped[1].at(40)]  # what comes to it
         seen = np.concatenate([np.stack(each.position, 1).astype(float) for each in rest])
-        np.testing.assert_allclose([middle - size / 2, middle + size / 2], [seen.min(axis=0), seen.max(axis=0)], atol=0.011)
+        np.testing.assert_allclose(
+            [middle - size / 2, middle + size / 2], [seen.min(axis=0), seen.max(axis=0)], atol=0.011
+        )
 
     def test_one_that_moves_all_by_what_others_have_not_says_whom_it_cannot_move(self):
-        by_draw = {**shaping("twist"), "everyone": True, "amount": row(2.0, response("d", "draw:d1", [(0, 0), (1, 1)], read="once"))}
+        by_draw = {
+            **shaping("twist"),
+            "everyone": True,
+            "amount": row(2.0, response("d", "draw:d1", [(0, 0), (1, 1)], read="once")),
+        }
         body = document(emitter("one", shaping=[by_draw]), emitter("two", draws=[]))
         with self.assertRaises(LinkProblem) as refused:
             Playing(read_effect(body))
@@ -359,22 +470,29 @@ class Laws(unittest.TestCase):
         self.assertTrue(finding.where.startswith("emitters.0.shaping.0.amount"), finding.where)
         self.assertIn("particles of Two", finding.message)
         self.assertIn("alone", finding.remedy)
-        Playing(read_effect(document(emitter("one", shaping=[by_draw]), emitter("two"))))  # its own draw of that uid does
+        Playing(
+            read_effect(document(emitter("one", shaping=[by_draw]), emitter("two")))
+        )  # its own draw of that uid does
 
     def test_bounds_hold_everybody_of_the_whole_clip_to_the_last_bit_and_no_more(self):
         spread = {"births__launch__cone": row(2.5), "births__launch__speed": row(3.0)}
         result = played(shaping("shift", amount=3.0, uid="first"), shaping("twist", uid="second"), **spread)
         for uid, before in (("first", 0.0), ("second", 3.0)):
             middle, size = bounds(result, "one", uid)
-            every = np.concatenate([np.stack(result.runs[0].frame(n).population.position, 1) for n in range(51)]).astype(float) + np.array(
-                [0, before, 0]
-            )
+            every = np.concatenate(
+                [np.stack(result.runs[0].frame(n).population.position, 1) for n in range(51)]
+            ).astype(float) + np.array([0, before, 0])
             np.testing.assert_allclose(
-                [middle - size / 2, middle + size / 2], [every.min(0), every.max(0)], rtol=0, atol=1e-12 if not before else 3e-7
+                [middle - size / 2, middle + size / 2],
+                [every.min(0), every.max(0)],
+                rtol=0,
+                atol=1e-12 if not before else 3e-7,
             )
         middle, size = bounds(result, "one", "first", frame=10)
         here = np.stack(result.runs[0].frame(10).population.position, 1).astype(float)
-        np.testing.assert_allclose([middle - size / 2, middle + size / 2], [here.min(0), here.max(0)], rtol=0, atol=1e-12)
+        np.testing.assert_allclose(
+            [middle - size / 2, middle + size / 2], [here.min(0), here.max(0)], rtol=0, atol=1e-12
+        )
         self.assertIsNone(bounds(played(shaping("twist", uid="x"), births__rate=row(0.0)), "one", "x"))
         with self.assertRaises(RequestError):
             bounds(result, "one", "third")
@@ -385,12 +503,20 @@ class Laws(unittest.TestCase):
             fields, velocity = moved(points, {**shaping(kind), "size": row([0.0, 0.0, 0.0])})
             self.assertTrue(np.isfinite(fields).all() and np.isfinite(velocity).all(), kind)
         bad = shaping(
-            "shift", amount={"base": {"source": {"kind": "formula", "uid": "f1", "text": "1 / (age - age)"}, "read": "live"}, "responses": []}
+            "shift",
+            amount={
+                "base": {"source": {"kind": "formula", "uid": "f1", "text": "1 / (age - age)"}, "read": "live"},
+                "responses": [],
+            },
         )
         fields, _ = moved(points, shaping("twist"), bad)
         self.assertTrue(np.isfinite(fields).all())
         run, n, noted = played(bad).shaped[0], len(points), Faults()
         carried = {name: np.zeros(n) for name in run.shaper.plan.carried}
-        values = Population.from_columns(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, 0.4), np.ones(n), points.T, points.T, carried)
+        values = Population.from_columns(
+            np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, 0.4), np.ones(n), points.T, points.T, carried
+        )
         run.shaper.shaped(values, 0.4, noted)
-        self.assertEqual(noted.counts, {"shaping.shift-1.amount": n})  # where it is looked how it moves is not counted beside
+        self.assertEqual(
+            noted.counts, {"shaping.shift-1.amount": n}
+        )  # where it is looked how it moves is not counted beside

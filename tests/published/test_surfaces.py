@@ -43,10 +43,16 @@ PLATE = {
 
 
 def rendered(
-    camera: dict[str, Any], *props: dict[str, Any], emitter: dict[str, Any] | None = None, size: tuple[int, int] = (160, 120), holds: Any = None
+    camera: dict[str, Any],
+    *props: dict[str, Any],
+    emitter: dict[str, Any] | None = None,
+    size: tuple[int, int] = (160, 120),
+    holds: Any = None,
 ) -> np.ndarray:
     body = {**document(emitter or one(FAR), last_frame=2), "props": list(props), "camera": camera}
-    return render_frame(Playing(read_effect(body), content=lambda _: holds or stripes()), 0, RenderRequest(*size, alone=True)).light
+    return render_frame(
+        Playing(read_effect(body), content=lambda _: holds or stripes()), 0, RenderRequest(*size, alone=True)
+    ).light
 
 
 class Facets(unittest.TestCase):
@@ -57,7 +63,11 @@ class Facets(unittest.TestCase):
         direction = np.stack([side * np.cos(turn), side * np.sin(turn), z], -1).reshape(-1, 3)
         half = direction + np.array([math.sqrt(1 - nv * nv), 0.0, nv])
         half /= np.linalg.norm(half, axis=1, keepdims=True)
-        return 2 * float(np.mean([facets(float(nl), nv, float(nh), rough) for nl, nh in zip(direction[:, 2], half[:, 2], strict=True)]))
+        return 2 * float(
+            np.mean(
+                [facets(float(nl), nv, float(nh), rough) for nl, nh in zip(direction[:, 2], half[:, 2], strict=True)]
+            )
+        )
 
     def test_wholly_rough_facets_send_on_what_their_integral_says(self):
         """GGX of spread 1 with Smith's joint masking: the integral of nl / (2 pi (nl + nv)) over the hemisphere, 1 - nv log(1 + 1 / nv)."""
@@ -79,12 +89,17 @@ class Facets(unittest.TestCase):
 
 class Surfaces(unittest.TestCase):
     def test_metal_under_the_sun_reflects_its_colour_by_the_law(self):
-        fields = from_above({**FLOOR, "tint": [0.9, 0.5, 0.2], "roughness": row(0.5), "metal": row(1.0)}, light("sun", rotation=DOWN, shadows=False))
+        fields = from_above(
+            {**FLOOR, "tint": [0.9, 0.5, 0.2], "roughness": row(0.5), "metal": row(1.0)},
+            light("sun", rotation=DOWN, shadows=False),
+        )
         # head on: D V = 1 / (4 spread²) / pi, spread 0.25
         np.testing.assert_allclose(at(fields, 0.0, 0.0), 4.0 * np.array([0.9, 0.5, 0.2]), rtol=2e-3)
 
     def test_plain_matter_keeps_its_colour_and_adds_four_hundredths(self):
-        fields = from_above({**FLOOR, "tint": [0.5, 0.3, 0.1], "roughness": row(0.5)}, light("sun", rotation=DOWN, shadows=False))
+        fields = from_above(
+            {**FLOOR, "tint": [0.5, 0.3, 0.1], "roughness": row(0.5)}, light("sun", rotation=DOWN, shadows=False)
+        )
         np.testing.assert_allclose(at(fields, 0.0, 0.0), np.array([0.5, 0.3, 0.1]) + 0.04 * 4.0, rtol=2e-3)
 
     def test_what_glows_is_seen_in_the_dark_and_by_a_pictures_levels(self):
@@ -108,8 +123,14 @@ class Surfaces(unittest.TestCase):
             "field_of_view": row(0.8),
         }
         floor = {**FLOOR, "width": 60.0, "depth": 60.0, "covering": "plate", "laid_by": "eye", "lit": False}
-        body = {**document(one(FAR), last_frame=2), "props": [floor, PLATE, camera], "frame": {"camera": "eye", "width": 64, "height": 32}}
-        seen = render_frame(Playing(read_effect(body), content=lambda _: stripes()), 0, RenderRequest(64, 32, alone=True)).light
+        body = {
+            **document(one(FAR), last_frame=2),
+            "props": [floor, PLATE, camera],
+            "frame": {"camera": "eye", "width": 64, "height": 32},
+        }
+        seen = render_frame(
+            Playing(read_effect(body), content=lambda _: stripes()), 0, RenderRequest(64, 32, alone=True)
+        ).light
         below = slice(8, 31)
         np.testing.assert_allclose(seen[below, 1:63, :3], stripes().pixels[below, 1:63, :3], atol=0.02)
 
@@ -123,8 +144,13 @@ class Surfaces(unittest.TestCase):
 class Materials(unittest.TestCase):
     def quad(self, colour: tuple[int, int, int] = (200, 150, 90), **material: Any) -> bytes:
         """A square of four metres across as GLB, by trimesh."""
-        flat = {k: Image.fromarray(np.full((2, 2, 3), v, np.uint8)) if isinstance(v, tuple) else v for k, v in material.items()}
-        values = trimesh.Trimesh(np.array([[-2, -2, 0], [2, -2, 0], [2, 2, 0], [-2, 2, 0]], float), [[0, 1, 2], [0, 2, 3]], process=False)
+        flat = {
+            k: Image.fromarray(np.full((2, 2, 3), v, np.uint8)) if isinstance(v, tuple) else v
+            for k, v in material.items()
+        }
+        values = trimesh.Trimesh(
+            np.array([[-2, -2, 0], [2, -2, 0], [2, 2, 0], [-2, 2, 0]], float), [[0, 1, 2], [0, 2, 3]], process=False
+        )
         reported = trimesh.visual.material.PBRMaterial(baseColorFactor=[*colour, 255], **flat)
         values.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=reported)
         return values.export(file_type="glb")
@@ -140,13 +166,30 @@ class Materials(unittest.TestCase):
         """glTF 2.0, 3.9.2: roughness in green and metal in blue, linear, emission in sRGB; each times its factor; metal is 1 where nothing is said."""
         for of_picture, of_numbers in (
             ({"metallicRoughnessTexture": (7, 128, 0)}, {"roughnessFactor": 128 / 255, "metallicFactor": 0.0}),
-            ({"metallicRoughnessTexture": (7, 204, 255), "roughnessFactor": 0.5}, {"roughnessFactor": 0.4, "metallicFactor": 1.0}),
-            ({"metallicRoughnessTexture": (7, 255, 102), "roughnessFactor": 0.6, "metallicFactor": 0.5}, {"roughnessFactor": 0.6, "metallicFactor": 0.2}),
-            ({"emissiveTexture": (188, 0, 188), "emissiveFactor": [0.5, 1.0, 1.0], "metallicFactor": 0.0, "roughnessFactor": 1.0},
-             {"emissiveFactor": [0.2515, 0.0, 0.503], "metallicFactor": 0.0, "roughnessFactor": 1.0})):  # fmt: skip
+            (
+                {"metallicRoughnessTexture": (7, 204, 255), "roughnessFactor": 0.5},
+                {"roughnessFactor": 0.4, "metallicFactor": 1.0},
+            ),
+            (
+                {"metallicRoughnessTexture": (7, 255, 102), "roughnessFactor": 0.6, "metallicFactor": 0.5},
+                {"roughnessFactor": 0.6, "metallicFactor": 0.2},
+            ),
+            (
+                {
+                    "emissiveTexture": (188, 0, 188),
+                    "emissiveFactor": [0.5, 1.0, 1.0],
+                    "metallicFactor": 0.0,
+                    "roughnessFactor": 1.0,
+                },
+                {"emissiveFactor": [0.2515, 0.0, 0.503], "metallicFactor": 0.0, "roughnessFactor": 1.0},
+            ),
+        ):
             one, other = self.quad(**of_picture), self.quad(**of_numbers)
             np.testing.assert_allclose(self.seen(one), self.seen(other), rtol=4e-3, atol=1e-3)
-            self.assertGreater(float(np.abs(self.seen(one) - self.seen(self.quad(metallicFactor=0.3, roughnessFactor=0.8))).max()), 0.02)
+            self.assertGreater(
+                float(np.abs(self.seen(one) - self.seen(self.quad(metallicFactor=0.3, roughnessFactor=0.8))).max()),
+                0.02,
+            )
 
     def test_a_props_own_metal_is_metal_where_the_material_has_none(self):
         bare = self.quad(metallicRoughnessTexture=(0, 153, 0))

@@ -18,7 +18,14 @@ from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing, render_pixels
 from tests.making import document, emitter, row
 
-PAPER = {"sprite": "picture", "shelf": "tile", "faces": "space", "size": row(0.8), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
+PAPER = {
+    "sprite": "picture",
+    "shelf": "tile",
+    "faces": "space",
+    "size": row(0.8),
+    "opacity": row(1.0),
+    "colour": row([1.0, 1.0, 1.0]),
+}
 
 
 def body(look: dict[str, Any] | None = None, **turning: Any) -> dict[str, Any]:
@@ -27,14 +34,22 @@ def body(look: dict[str, Any] | None = None, **turning: Any) -> dict[str, Any]:
         name: row([math.radians(x) if name != "inertia" else x for x in value] if isinstance(value, list) else value)
         for name, value in turning.items()
     }
-    one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "one", "frame": 0, "count": 1}], births__launch__speed=row(0.0), births__lifespan=row(1000.0),
-                   births__place__centre=row([0.0, 1.0, 0.0]), motion={"turning": rows})  # fmt: skip
+    one = emitter(
+        births__rate=row(0.0),
+        births__bursts=[{"uid": "one", "frame": 0, "count": 1}],
+        births__launch__speed=row(0.0),
+        births__lifespan=row(1000.0),
+        births__place__centre=row([0.0, 1.0, 0.0]),
+        motion={"turning": rows},
+    )
     return {**one, "look": look or PAPER}
 
 
 def turned(collected: dict[str, Any], frame: int, **clip: Any) -> Rotation:
     """Return how the particle is turned at a frame."""
-    carried = Playing(read_effect(document(collected, last_frame=max(frame, 50), **clip))).frames(frame)[0].population.carried
+    carried = (
+        Playing(read_effect(document(collected, last_frame=max(frame, 50), **clip))).frames(frame)[0].population.carried
+    )
     q = np.array([carried[f"turned.{i}"][0] for i in range(4)], float)
     assert abs(np.linalg.norm(q) - 1) < 1e-6, q
     return Rotation.from_quat(q)
@@ -60,7 +75,9 @@ class Spin(unittest.TestCase):
         k, torque, w0, t = 1.7, 300.0, 90.0, 2.0
         angle = torque / k * t - (torque / k - w0) * (1 - math.exp(-k * t)) / k
         for rate, most in ((25, 0.4), (50, 0.1)):  # the mean of two velocities: of order two
-            result = turned(body(spin=[0.0, w0, 0.0], torque=[0.0, torque, 0.0], damping=k), round(t * rate), frame_rate=[rate, 1])
+            result = turned(
+                body(spin=[0.0, w0, 0.0], torque=[0.0, torque, 0.0], damping=k), round(t * rate), frame_rate=[rate, 1]
+            )
             self.assertLess(apart(result, Rotation.from_euler("y", angle, degrees=True)), most)
         free = turned(body(spin=[0.0, w0, 0.0], torque=[0.0, torque, 0.0]), 50)
         self.assertLess(apart(free, Rotation.from_euler("y", w0 * t + torque * t * t / 2, degrees=True)), 0.05)
@@ -79,7 +96,9 @@ class Euler(unittest.TestCase):
         def change(_: float, y: np.ndarray) -> np.ndarray:
             q, w = y[:4], y[4:]
             (x, yy, z, s), (a, b, c) = q, w
-            turning = 0.5 * np.array([s * a + yy * c - z * b, s * b + z * a - x * c, s * c + x * b - yy * a, -x * a - yy * b - z * c])
+            turning = 0.5 * np.array(
+                [s * a + yy * c - z * b, s * b + z * a - x * c, s * c + x * b - yy * a, -x * a - yy * b - z * c]
+            )
             return np.concatenate([turning, -np.cross(w, self.INERTIA * w) / self.INERTIA])
 
         found = solve_ivp(change, (0, t), [0, 0, 0, 1, *np.radians(spin)], method="DOP853", rtol=1e-10, atol=1e-12)
@@ -88,7 +107,8 @@ class Euler(unittest.TestCase):
     def test_a_free_body_wobbles_as_it_must_and_twice_as_fine_steps_are_four_times_as_near(self):
         spin = [40.0, 300.0, 30.0]  # about its middle axis: it flips over
         errors = [
-            apart(turned(body(spin=spin, inertia=self.INERTIA.tolist()), 25, substeps=substeps), self.wanted(spin, 1.0)) for substeps in (2, 4, 8)
+            apart(turned(body(spin=spin, inertia=self.INERTIA.tolist()), 25, substeps=substeps), self.wanted(spin, 1.0))
+            for substeps in (2, 4, 8)
         ]
         self.assertLess(errors[2], 0.6)
         for coarse, fine in itertools.pairwise(errors):
@@ -104,7 +124,9 @@ class Euler(unittest.TestCase):
 
 
 class Seen(unittest.TestCase):
-    def covered(self, start: list[float], look: dict[str, Any] | None = None, also: dict[str, Any] | None = None) -> float:
+    def covered(
+        self, start: list[float], look: dict[str, Any] | None = None, also: dict[str, Any] | None = None
+    ) -> float:
         fields = {**body(look, start=start), **(also or {})}
         return float(render_pixels(Playing(read_effect(document(fields))), 2, 160, 120)[..., 3].sum())
 
@@ -121,12 +143,19 @@ class Seen(unittest.TestCase):
         for i, part in enumerate("xyz"):
             source = {"kind": "own_axis", "own": "z", "part": part}
             look = {**PAPER, "size": {"base": {"source": source, "read": "live"}, "responses": []}}
-            shown = Playing(read_effect(document(body(look, start=[-30.0, 40.0, 20.0], spin=[0.0, 30.0, 0.0])))).show(25)[0]
+            shown = Playing(read_effect(document(body(look, start=[-30.0, 40.0, 20.0], spin=[0.0, 30.0, 0.0])))).show(
+                25
+            )[0]
             wanted = Rotation.from_quat([shown.population.carried[f"turned.{k}"][0] for k in range(4)]).apply([0, 0, 1])
             self.assertGreater(wanted[i], 0.2)
             self.assertAlmostEqual(float(shown.column("size")[0]), wanted[i], places=5)
-        fast = body({**PAPER, "size": {"base": {"source": {"kind": "tumbling"}, "read": "live"}, "responses": []}}, spin=[0.0, 90.0, 0.0])
-        self.assertAlmostEqual(float(Playing(read_effect(document(fast))).show(9)[0].column("size")[0]), math.pi / 2, places=5)
+        fast = body(
+            {**PAPER, "size": {"base": {"source": {"kind": "tumbling"}, "read": "live"}, "responses": []}},
+            spin=[0.0, 90.0, 0.0],
+        )
+        self.assertAlmostEqual(
+            float(Playing(read_effect(document(fast))).show(9)[0].column("size")[0]), math.pi / 2, places=5
+        )
 
     def test_a_look_steps_nothing_and_turning_is_simulated(self):
         store = FrameStore()

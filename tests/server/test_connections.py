@@ -127,8 +127,19 @@ def served(threads: int) -> Iterator[tuple[int, int]]:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
         free.close()
-        around = {**os.environ, "KAGERO_DATA": folder, "KAGERO_THREADS": str(threads), "PYTHONPATH": str(ROOT), "PYTHONWARNINGS": "ignore"}
-        server = subprocess.Popen([sys.executable, "-m", "kagero", "serve", "--port", str(port)], cwd=folder, env=around, stdout=subprocess.DEVNULL)
+        around = {
+            **os.environ,
+            "KAGERO_DATA": folder,
+            "KAGERO_THREADS": str(threads),
+            "PYTHONPATH": str(ROOT),
+            "PYTHONWARNINGS": "ignore",
+        }
+        server = subprocess.Popen(
+            [sys.executable, "-m", "kagero", "serve", "--port", str(port)],
+            cwd=folder,
+            env=around,
+            stdout=subprocess.DEVNULL,
+        )
         try:
             yield port, server.pid
         finally:
@@ -162,7 +173,9 @@ class Served(unittest.TestCase):
     def whole(self, window: str) -> int:
         """Return the bytes of a clip, played as soon as there is room for one more."""
         answered: list[tuple[int, int]] = []
-        soon(lambda: answered.append(self.asked("POST", "/api/play", self.play(window)[1])) or answered[-1][0] != 503, 20)
+        soon(
+            lambda: answered.append(self.asked("POST", "/api/play", self.play(window)[1])) or answered[-1][0] != 503, 20
+        )
         self.assertEqual(answered[-1][0], 200)
         return answered[-1][1]
 

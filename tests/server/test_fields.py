@@ -17,14 +17,27 @@ from tests.making.props import prop
 
 
 class Fields(TestCase):
-    def play(self, collected: dict[str, Any], field: str = "", now: int = 20, **wish: Any) -> list[tuple[dict[str, Any], dict[str, Any]]]:
-        body = {"window": "w", "document": collected, "now": now, "whole": False, "facts": False, "measured": False, "field": field, **wish}
+    def play(
+        self, collected: dict[str, Any], field: str = "", now: int = 20, **wish: Any
+    ) -> list[tuple[dict[str, Any], dict[str, Any]]]:
+        body = {
+            "window": "w",
+            "document": collected,
+            "now": now,
+            "whole": False,
+            "facts": False,
+            "measured": False,
+            "field": field,
+            **wish,
+        }
         answer = self.client.post("/api/play", json.dumps(body), content_type="application/json")
         self.assertEqual(answer.status_code, 200, answer)
         return [unpack(packet) for packet in answer.streaming_content]
 
     def points(self, wanted: dict[str, Any]) -> np.ndarray:
-        answer = self.client.post("/api/props/geometry", json.dumps({"prop": wanted, "fine": True}), content_type="application/json")
+        answer = self.client.post(
+            "/api/props/geometry", json.dumps({"prop": wanted, "fine": True}), content_type="application/json"
+        )
         return unpack(answer.content)[1]["points"].reshape(-1, 3)
 
     def test_how_far_each_point_is_gone(self):
@@ -42,7 +55,10 @@ class Fields(TestCase):
         self.assertEqual(header["props"][1]["extent"]["radius"], np.float32(0.4))
 
     def test_a_mask_on_every_prop_but_itself(self):
-        body = {**document(emitter()), "props": [prop("a", shape="box"), mask(shape="plane", falloff=row(0.5)), prop("c", kind="camera")]}
+        body = {
+            **document(emitter()),
+            "props": [prop("a", shape="box"), mask(shape="plane", falloff=row(0.5)), prop("c", kind="camera")],
+        }
         _, arrays = self.play(body, "mask:m")[0]
         points = self.points(prop("a", shape="box"))
         np.testing.assert_allclose(arrays["field.0"], np.clip(1 - points[:, 1] / 0.5, 0, 1), atol=1e-5)
@@ -61,7 +77,9 @@ class Fields(TestCase):
 
     def test_where_births_are_kept_and_when_they_begin(self):
         births = {"births__place": {"kind": "prop", "prop": "a", "on": "surface"}, "births__when": "each"}
-        one = emitter(**births, births__keep=formula("birth_u", "once", "k"), births__begins=formula("1 - birth_v", "once", "b"))
+        one = emitter(
+            **births, births__keep=formula("birth_u", "once", "k"), births__begins=formula("1 - birth_v", "once", "b")
+        )
         body = {**document(one), "props": [prop("a", shape="plane"), prop("b", shape="box")]}
         points = self.points(prop("a", shape="plane"))
         for field, wanted in (("keep:one", points[:, 0] + 0.5), ("begins:one", points[:, 2] + 0.5)):

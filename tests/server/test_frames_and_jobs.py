@@ -37,7 +37,18 @@ class Play(TransactionTestCase):
         both = lambda **changes: document(with_(emitter("one"), **changes), emitter("two"), last_frame=6)
 
         def sent(body: dict, held: list) -> dict[int, tuple]:
-            response = post("play", {"window": "w", "document": body, "now": 3, "whole": True, "facts": False, "measured": False, "held": held})
+            response = post(
+                "play",
+                {
+                    "window": "w",
+                    "document": body,
+                    "now": 3,
+                    "whole": True,
+                    "facts": False,
+                    "measured": False,
+                    "held": held,
+                },
+            )
             return {
                 h["frame"]: (h, {name for name in arrays if not name.startswith("portrait")})
                 for h, arrays in packets(b"".join(response.streaming_content))
@@ -48,7 +59,10 @@ class Play(TransactionTestCase):
         looks = [{f"look.{name}.{i}" for name in ("size", "colour", "opacity")} for i in (0, 1)]
         everything = {"position.0", "position.1", *looks[0], *looks[1]}
         self.assertEqual({frozenset(names) for _, names in first.values()}, {frozenset(everything)})
-        held = [{"uid": e["uid"], "motion": e["motion"], "look": e["look"], "first": 0, "last": 6} for e in first[3][0]["emitters"]]
+        held = [
+            {"uid": e["uid"], "motion": e["motion"], "look": e["look"], "first": 0, "last": 6}
+            for e in first[3][0]["emitters"]
+        ]
         for changes, wanted in (
             ({}, set()),
             ({"look__size": row(0.2)}, looks[0]),
@@ -68,7 +82,9 @@ class Play(TransactionTestCase):
         next(other)
         self.assertEqual(unpack(next(newer))[0]["frame"], 5)
         self.assertLess(len(list(older)), 3)
-        self.assertEqual([unpack(packet)[0]["type"] for packet in other], ["frame", "clip"])  # its live values, and what the clip tells
+        self.assertEqual(
+            [unpack(packet)[0]["type"] for packet in other], ["frame", "clip"]
+        )  # its live values, and what the clip tells
 
     def test_a_run_nobody_listens_to_stops(self):
         gone = [False]
@@ -78,8 +94,12 @@ class Play(TransactionTestCase):
         self.assertLess(len(list(run)), 3)
 
     def test_errors_come_as_findings(self):
-        for body, status in (({"document": document(frame_rate=0)}, 422), ({"document": document(), "now": 99}, 422), ({"document": {}}, 422),
-                             ({"document": document(emitter(births__rate=row(1_000_000)), last_frame=2000)}, 422)):  # fmt: skip
+        for body, status in (
+            ({"document": document(frame_rate=0)}, 422),
+            ({"document": document(), "now": 99}, 422),
+            ({"document": {}}, 422),
+            ({"document": document(emitter(births__rate=row(1_000_000)), last_frame=2000)}, 422),
+        ):
             response = post("play", {"window": "w", "now": 0, "whole": True, **body})
             self.assertEqual(response.status_code, status)
             self.assertTrue(response.json()["findings"][0]["message"])
@@ -90,7 +110,15 @@ class Exports(TransactionTestCase):
         self.effect = drafts.create(read_effect(document(emitter(births__rate=row(60)))))
 
     def start(self, kind: str, status: int = 201, **more) -> dict:
-        body = {"kind": kind, "first": 0, "last": 20, "width": 64, "height": 48, "document": self.effect.document, **more}
+        body = {
+            "kind": kind,
+            "first": 0,
+            "last": 20,
+            "width": 64,
+            "height": 48,
+            "document": self.effect.document,
+            **more,
+        }
         response = post(f"effects/{self.effect.pk}/exports", body)
         self.assertEqual(response.status_code, status, response.content)
         return response.json()
@@ -150,8 +178,11 @@ class Exports(TransactionTestCase):
             progress(3, 21)
             raise OSError(errno.ENOSPC, "No space left on device")
 
-        with (mock.patch.object(QuerySet, "update", update), mock.patch.object(exports, "bake", bake),
-              self.assertLogs("kagero.exports", "WARNING") as logged):  # fmt: skip
+        with (
+            mock.patch.object(QuerySet, "update", update),
+            mock.patch.object(exports, "bake", bake),
+            self.assertLogs("kagero.exports", "WARNING") as logged,
+        ):
             state = self.finish(self.start("png"))
             self.assertEqual(state["state"], "failed", state)
             self.assertIn("No space left", state["message"])
@@ -165,7 +196,10 @@ class Exports(TransactionTestCase):
     def test_a_job_that_nothing_works_on_can_be_cancelled_and_a_fault_is_logged(self):
         left = Export.objects.create(effect=self.effect, document={}, kind="npz", first=0, last=1, state="running")
         self.assertEqual(post(f"exports/{left.pk}/cancel", {}).json()["state"], "cancelled")
-        with mock.patch.object(exports, "bake", side_effect=ZeroDivisionError("by nought")), self.assertLogs("kagero.exports", "ERROR") as logged:
+        with (
+            mock.patch.object(exports, "bake", side_effect=ZeroDivisionError("by nought")),
+            self.assertLogs("kagero.exports", "ERROR") as logged,
+        ):
             state = self.finish(self.start("npz"))
         self.assertEqual(state["state"], "failed")
         self.assertIn("by nought", "".join(logged.output))

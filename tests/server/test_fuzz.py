@@ -19,7 +19,12 @@ import hypothesis
 import schemathesis
 from django.conf import settings
 from django.test import Client, LiveServerTestCase, TestCase, override_settings
-from schemathesis.checks import content_type_conformance, not_a_server_error, response_schema_conformance, status_code_conformance
+from schemathesis.checks import (
+    content_type_conformance,
+    not_a_server_error,
+    response_schema_conformance,
+    status_code_conformance,
+)
 
 from demo.parts import PROPS
 from kagero.core.document import Effect as Document
@@ -35,8 +40,33 @@ FILES = 1_000 if FUZZ else 200 * TIMES
 MOST_SECONDS, MOST_BYTES = 10.0, 4 << 30  # of one processor, before a document is answered or refused; of the process
 FOLDER = tempfile.TemporaryDirectory()
 SLOW = {"/api/props/files": 1}  # reads in a process of its own
-HOSTILE = [None, True, False, 0, -1, 1e308, -1e308, 1e-320, 2**63, 2**31, "", "\0", "x" * 5000, "../../etc/passwd", [], {}, [[]], [None] * 50, {"base": {"base": {}}},
-           "１２", "\ud800".encode("utf-8", "surrogatepass").decode("utf-8", "replace"), -0.0, 0.1 + 0.2, [1e999], "NaN"]  # fmt: skip
+HOSTILE = [
+    None,
+    True,
+    False,
+    0,
+    -1,
+    1e308,
+    -1e308,
+    1e-320,
+    2**63,
+    2**31,
+    "",
+    "\0",
+    "x" * 5000,
+    "../../etc/passwd",
+    [],
+    {},
+    [[]],
+    [None] * 50,
+    {"base": {"base": {}}},
+    "１２",
+    "\ud800".encode("utf-8", "surrogatepass").decode("utf-8", "replace"),
+    -0.0,
+    0.1 + 0.2,
+    [1e999],
+    "NaN",
+]
 
 
 @override_settings(DATA_DIR=Path(FOLDER.name), PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
@@ -61,14 +91,26 @@ class OpenApi(LiveServerTestCase):
         seen = []
 
         @hypothesis.seed(7)
-        @hypothesis.settings(max_examples=count, database=None, deadline=None, suppress_health_check=list(hypothesis.HealthCheck),
-                             phases=[hypothesis.Phase.generate], derandomize=False)  # fmt: skip
+        @hypothesis.settings(
+            max_examples=count,
+            database=None,
+            deadline=None,
+            suppress_health_check=list(hypothesis.HealthCheck),
+            phases=[hypothesis.Phase.generate],
+            derandomize=False,
+        )
         @hypothesis.given(strategy)
         def one(case):
             response = case.call(base_url=self.live_server_url)
             seen.append(response.status_code)
             case.validate_response(
-                response, checks=[not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
+                response,
+                checks=[
+                    not_a_server_error,
+                    status_code_conformance,
+                    content_type_conformance,
+                    response_schema_conformance,
+                ],
             )
             if response.status_code in (400, 422):
                 findings = response.json()["findings"]
@@ -88,7 +130,11 @@ def without_tuples(schema):
     result = {key: without_tuples(value) for key, value in schema.items()}
     if isinstance(result.get("prefixItems"), list):
         each = result.pop("prefixItems")
-        result |= {"items": each[0] if all(one == each[0] for one in each) else {"anyOf": each}, "minItems": len(each), "maxItems": len(each)}
+        result |= {
+            "items": each[0] if all(one == each[0] for one in each) else {"anyOf": each},
+            "minItems": len(each),
+            "maxItems": len(each),
+        }
     return result
 
 
@@ -110,7 +156,12 @@ def changed(document: dict, chance: random.Random) -> dict:
         what, here = chance.random(), target[direction[-1]]
         if what < 0.6 and isinstance(here, float):
             target[direction[-1]] = chance.choice([0.0, -here, here * 10, here + 1, 1e-9, 1e6, -1e6])
-        elif what < 0.6 and isinstance(here, str) and len(direction) > 2 and direction[-1] in ("uid", "prop", "draw", "mask", "kind", "text", "name"):
+        elif (
+            what < 0.6
+            and isinstance(here, str)
+            and len(direction) > 2
+            and direction[-1] in ("uid", "prop", "draw", "mask", "kind", "text", "name")
+        ):
             target[direction[-1]] = chance.choice(["gone", "", "x" * 61, "1 / 0", "age"])
         elif what < 0.6:
             target[direction[-1]] = copy.deepcopy(chance.choice(HOSTILE))
@@ -147,7 +198,9 @@ class Documents(TestCase):
 
     def test_documents_changed_at_random_are_kept_or_refused_in_words_and_none_hangs(self):
         chance = random.Random(20)
-        whole = [json.loads(path.read_text()) for path in sorted((settings.BASE_DIR / "demo" / "effects").glob("*.json"))]
+        whole = [
+            json.loads(path.read_text()) for path in sorted((settings.BASE_DIR / "demo" / "effects").glob("*.json"))
+        ]
         statuses = []
         for _ in range(60 * TIMES):
             body, started = changed(chance.choice(whole), chance), time.process_time()
@@ -160,8 +213,14 @@ class Documents(TestCase):
             self.assertEqual(repeated, 201, "what was kept comes back")
             clip = result["document"]["clip"]
             if clip["last_frame"] - clip["first_frame"] < 400:
-                self.send("play", {"window": "w", "document": result["document"], "now": clip["first_frame"] + 1, "whole": False})
-                self.send("pictures/render", {"document": result["document"], "frame": clip["first_frame"] + 1, "width": 64, "height": 48})
+                self.send(
+                    "play",
+                    {"window": "w", "document": result["document"], "now": clip["first_frame"] + 1, "whole": False},
+                )
+                self.send(
+                    "pictures/render",
+                    {"document": result["document"], "frame": clip["first_frame"] + 1, "width": 64, "height": 48},
+                )
             took, held = time.process_time() - started, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024
             self.assertLess(took, MOST_SECONDS, json.dumps(body)[:4000])
             self.assertLess(held, MOST_BYTES, json.dumps(body)[:4000])

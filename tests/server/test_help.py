@@ -21,8 +21,14 @@ class Cards(TestCase):
         body = {"document": document, "emitter": "sparks", "key": "source:height", "number": 0}
         data = self.client.post("/api/help/try", json.dumps(body), content_type="application/json")
         self.assertEqual(data.status_code, 200)
-        self.assertEqual(data.json()["document"]["emitters"][0]["look"]["size"]["responses"][-1]["source"]["kind"], "height")
-        for wrong, status in (({**body, "key": "source:nothing"}, 422), ({**body, "number": 4}, 422), ({**body, "emitter": "nobody"}, 422)):
+        self.assertEqual(
+            data.json()["document"]["emitters"][0]["look"]["size"]["responses"][-1]["source"]["kind"], "height"
+        )
+        for wrong, status in (
+            ({**body, "key": "source:nothing"}, 422),
+            ({**body, "number": 4}, 422),
+            ({**body, "emitter": "nobody"}, 422),
+        ):
             answer = self.client.post("/api/help/try", json.dumps(wrong), content_type="application/json")
             self.assertEqual(answer.status_code, status)
             self.assertTrue(answer.json()["findings"][0]["message"])
@@ -48,5 +54,7 @@ class Pages(TestCase):
         for place in found:
             page = self.client.get(f"/api/docs/{place['name']}").json()["html"]
             self.assertTrue(not place["anchor"] or f'id="{place["anchor"]}"' in page)
-        self.assertEqual(self.client.get("/api/docs/search", {"words": "the keys over"}).json()[0]["heading"], "Keys over the clip")
+        self.assertEqual(
+            self.client.get("/api/docs/search", {"words": "the keys over"}).json()[0]["heading"], "Keys over the clip"
+        )
         self.assertEqual(self.client.get("/api/docs/search", {"words": "  "}).json(), [])

@@ -34,7 +34,9 @@ class Drafts(ApiCase):
         self.assertEqual((two["undo"], two["redo"]), ("Rename to two", None))
         path = f"effects/{opened['id']}"
         back = self.call("post", f"{path}/undo", {"revision": two["revision"]})
-        self.assertEqual((back["document"]["name"], back["undo"], back["redo"]), ("one", "Rename to one", "Rename to two"))
+        self.assertEqual(
+            (back["document"]["name"], back["undo"], back["redo"]), ("one", "Rename to one", "Rename to two")
+        )
         back = self.call("post", f"{path}/undo", {"revision": back["revision"]})
         self.assertEqual((back["document"], back["undo"]), (opened["document"], None))
         back = self.call("post", f"{path}/undo", {"revision": back["revision"]})
@@ -78,7 +80,9 @@ class Drafts(ApiCase):
         at = self.call("post", f"{path}/walk", {"revision": at["revision"], "number": 2})
         self.assertEqual((at["document"]["name"], at["undo"], at["redo"]), ("two", "Two", None))
         self.assertEqual(reported(), [("Made", None), ("One", None), ("Two", None), ("Three", 1), ("Four", 1)])
-        at = self.call("post", f"{path}/walk", {"revision": at["revision"], "number": 3})  # its later steps are what redo leads to
+        at = self.call(
+            "post", f"{path}/walk", {"revision": at["revision"], "number": 3}
+        )  # its later steps are what redo leads to
         self.assertEqual((at["document"]["name"], at["undo"], at["redo"]), ("three", "Three", "Four"))
 
     def test_every_state_can_be_gone_to_whatever_was_done_between(self):
@@ -90,7 +94,9 @@ class Drafts(ApiCase):
         for step in range(80):
             what = pick.choice(["save", "save", "undo", "undo", "redo", "walk"])
             if what == "save":
-                effect = drafts.save(effect.pk, effect.revision, read_effect(with_(document(), clip__seed=step + 100)), "Seed")
+                effect = drafts.save(
+                    effect.pk, effect.revision, read_effect(with_(document(), clip__seed=step + 100)), "Seed"
+                )
                 new = len(seeds)
                 seeds[new], parents[new], now, ahead = step + 100, now, new, []
             elif what == "undo":
@@ -125,22 +131,39 @@ class Drafts(ApiCase):
         self.call("post", f"effects/{opened['id']}/undo", {"revision": opened["revision"]}, 409)
         self.assertEqual(self.call("get", f"effects/{opened['id']}")["document"]["name"], "first window")
         copy = self.call("post", "effects", {"document": with_(opened["document"], name="second window (copy)")}, 201)
-        self.assertEqual((copy["document"]["name"], copy["document"]["emitters"]), ("second window (copy)", opened["document"]["emitters"]))
+        self.assertEqual(
+            (copy["document"]["name"], copy["document"]["emitters"]),
+            ("second window (copy)", opened["document"]["emitters"]),
+        )
         self.assertEqual({card["id"] for card in self.call("get", "effects")}, {opened["id"], copy["id"]})
 
     def test_what_cannot_be_played_is_saved_all_the_same_and_the_last_playable_state_is_kept(self):
         opened = good = self.make()
-        for number, change in enumerate(({"emitters__0__births__rate__base": 1e9}, {"emitters__0__births__lifespan__base": 0}, {"name": "Later"})):
+        for number, change in enumerate(
+            ({"emitters__0__births__rate__base": 1e9}, {"emitters__0__births__lifespan__base": 0}, {"name": "Later"})
+        ):
             opened = self.save(opened, **change)
-            self.assertEqual((opened["playable"]["emitters"], opened["playable"]["name"]), (good["document"]["emitters"], good["document"]["name"]))
+            self.assertEqual(
+                (opened["playable"]["emitters"], opened["playable"]["name"]),
+                (good["document"]["emitters"], good["document"]["name"]),
+            )
             self.assertEqual(len(opened["findings"]), min(2, number + 1))
         repeated = self.call("get", f"effects/{opened['id']}")
-        self.assertEqual((repeated["document"], repeated["findings"], repeated["undo"]), (opened["document"], opened["findings"], opened["undo"]))
+        self.assertEqual(
+            (repeated["document"], repeated["findings"], repeated["undo"]),
+            (opened["document"], opened["findings"], opened["undo"]),
+        )
         self.assertEqual([card["playable"] for card in self.call("get", "effects")], [False])
-        self.assertEqual(self.client.get(f"/api/effects/{opened['id']}/card.png").status_code, 200, "the card shows the last playable state")
+        self.assertEqual(
+            self.client.get(f"/api/effects/{opened['id']}/card.png").status_code,
+            200,
+            "the card shows the last playable state",
+        )
         for _ in range(2):
             opened = self.call("post", f"effects/{opened['id']}/undo", {"revision": opened["revision"]})
-        self.assertEqual([(f["code"], f["where"]) for f in opened["findings"]], [("range", "emitters.0.births.rate.base")])
+        self.assertEqual(
+            [(f["code"], f["where"]) for f in opened["findings"]], [("range", "emitters.0.births.rate.base")]
+        )
         opened = self.save(opened, emitters__0__births__rate__base=20.0)
         self.assertEqual((opened["findings"], opened["playable"]), ([], None))
         self.assertEqual([card["playable"] for card in self.call("get", "effects")], [True])
@@ -178,7 +201,9 @@ class Drafts(ApiCase):
             for i in range(5):
                 for _ in range(2):
                     effect = drafts.undo(effect.pk, effect.revision)
-                effect = drafts.save(effect.pk, effect.revision, read_effect(with_(document(), clip__seed=i + 2000)), "Seed")
+                effect = drafts.save(
+                    effect.pk, effect.revision, read_effect(with_(document(), clip__seed=i + 2000)), "Seed"
+                )
             kept = drafts.steps(effect)
             self.assertLessEqual(sum(step["after"] is None for step in kept), 4)
             self.assertEqual(sum(step["after"] is not None for step in kept), 3)
@@ -194,7 +219,9 @@ class Library(ApiCase):
     def test_demo_is_loaded_once(self):
         call_command("load_demo", stdout=StringIO())
         call_command("load_demo", stdout=StringIO())
-        self.assertEqual(sorted(e["name"] for e in self.call("get", "effects")), sorted(effect.name for effect in effects().values()))
+        self.assertEqual(
+            sorted(e["name"] for e in self.call("get", "effects")), sorted(effect.name for effect in effects().values())
+        )
 
     def test_import_gives_back_what_was_exported_under_a_free_name(self):
         opened = self.make(name="Embers")
@@ -203,8 +230,15 @@ class Library(ApiCase):
         self.assertEqual(imported["document"], {**opened["document"], "name": "Embers 2"})
 
     def test_bad_files_are_refused_and_the_server_lives_on(self):
-        files = [b"", b"{", b"\xff\xfe\x00", b"[]", b'{"format": "x"}', json.dumps(with_(document(), colour="red")).encode(),
-                 b"[" * 200_000]  # fmt: skip
+        files = [
+            b"",
+            b"{",
+            b"\xff\xfe\x00",
+            b"[]",
+            b'{"format": "x"}',
+            json.dumps(with_(document(), colour="red")).encode(),
+            b"[" * 200_000,
+        ]
         for data in files:
             with self.subTest(data=data[:30]):
                 problem = self.call("post", "effects/import", data, 422)
@@ -227,7 +261,10 @@ class Library(ApiCase):
 
     def test_other_sites_may_change_nothing(self):
         response = Client().post(
-            "/api/effects", json.dumps({"document": document()}), content_type="application/json", headers={"Origin": "https://elsewhere.example"}
+            "/api/effects",
+            json.dumps({"document": document()}),
+            content_type="application/json",
+            headers={"Origin": "https://elsewhere.example"},
         )
         self.assertEqual(response.status_code, 403)
         self.assertEqual(Effect.objects.count(), 0)

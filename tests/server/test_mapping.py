@@ -39,7 +39,10 @@ class Mapping(TestCase):
         table = self.post("table", **self.about, sort="speed", descending=True, count=3).json()
         self.assertEqual((len(table["rows"]), table["total"] > 400), (3, True))
         key = table["rows"][0][0]
-        by_key, by_index = self.post("one-life", **self.about, key=key).json(), self.post("one-life", **self.about, index=table["rows"][0][1]).json()
+        by_key, by_index = (
+            self.post("one-life", **self.about, key=key).json(),
+            self.post("one-life", **self.about, index=table["rows"][0][1]).json(),
+        )
         self.assertEqual(by_key, by_index)
         self.assertIn(60, by_key["frames"])
         for bad in ({"key": "99999999999999999999"}, {"key": "7777777"}, {"index": 10**7}, {"index": -1}):
@@ -48,13 +51,24 @@ class Mapping(TestCase):
             self.assertTrue(answer.json()["findings"][0]["message"])
 
     def test_pieces_are_copied_and_put(self):
-        piece = self.post("pieces/copy", document=self.document, emitter="embers", kind="responses", uids=["embers-size-life"]).json()["piece"]
-        changed = self.post("pieces/paste", document=self.document, emitter="ash", address="look.size", piece=piece).json()
+        piece = self.post(
+            "pieces/copy", document=self.document, emitter="embers", kind="responses", uids=["embers-size-life"]
+        ).json()["piece"]
+        changed = self.post(
+            "pieces/paste", document=self.document, emitter="ash", address="look.size", piece=piece
+        ).json()
         self.assertEqual(changed["document"]["emitters"][1]["look"]["size"]["responses"][0]["uid"], changed["uids"][0])
-        refused = self.post("pieces/paste", document=self.document, emitter="embers", address="births.lifespan", piece=piece)
+        refused = self.post(
+            "pieces/paste", document=self.document, emitter="embers", address="births.lifespan", piece=piece
+        )
         self.assertEqual(refused.status_code, 422)
         self.assertIn("settled at birth", refused.json()["findings"][0]["message"])
-        self.assertEqual(self.post("pieces/copy", document=self.document, emitter="embers", kind="responses", uids=["x"]).status_code, 422)
+        self.assertEqual(
+            self.post(
+                "pieces/copy", document=self.document, emitter="embers", kind="responses", uids=["x"]
+            ).status_code,
+            422,
+        )
 
     def test_presets_are_kept_replaced_and_forgotten(self):
         keys = {"keys": [{"x": 0, "y": 0}, {"x": 1, "y": 1}]}
@@ -70,7 +84,14 @@ class Mapping(TestCase):
     def test_a_picked_particle_and_a_shade_come_with_the_frame(self):
         key = self.post("table", **self.about, count=1).json()["rows"][0][0]
         stream = self.post(
-            "play", window="w", document=self.document, now=60, whole=False, facts=False, picked={"emitter": "embers", "key": key}, shade="speed"
+            "play",
+            window="w",
+            document=self.document,
+            now=60,
+            whole=False,
+            facts=False,
+            picked={"emitter": "embers", "key": key},
+            shade="speed",
         )
         drawn, measured = packets(b"".join(stream.streaming_content))
         header, arrays = measured[0], drawn[1]
@@ -98,8 +119,12 @@ class Mapping(TestCase):
         data = self.post("cost", document=self.document, frame=60).json()
         embers = data["emitters"][0]
         self.assertGreater(embers["step"], 0)
-        self.assertAlmostEqual(sum(row["step"] for row in embers["rows"]), embers["step"], delta=1e-6 * max(1, embers["step"]))
-        self.assertAlmostEqual(sum(row["look"] for row in embers["rows"]), embers["look"], delta=1e-6 * max(1, embers["look"]))
+        self.assertAlmostEqual(
+            sum(row["step"] for row in embers["rows"]), embers["step"], delta=1e-6 * max(1, embers["step"])
+        )
+        self.assertAlmostEqual(
+            sum(row["look"] for row in embers["rows"]), embers["look"], delta=1e-6 * max(1, embers["look"])
+        )
         self.assertIn("Buoyancy", [row["label"] for row in embers["rows"]])
         self.assertEqual(self.post("cost", document=self.document, frame=6000).status_code, 422)
 
@@ -107,7 +132,11 @@ class Mapping(TestCase):
 class Cards(TestCase):
     def test_two_requests_may_make_one_card_at_once(self):
         effect = effects()["petal-rain"]
-        with tempfile.TemporaryDirectory() as folder, override_settings(DATA_DIR=Path(folder)), ThreadPoolExecutor(4) as pool:
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            override_settings(DATA_DIR=Path(folder)),
+            ThreadPoolExecutor(4) as pool,
+        ):
             result = list(pool.map(lambda _: card(effect), range(4)))
             self.assertEqual({picture for picture, _ in result}, {result[0][0]})
             self.assertEqual([p.suffix for p in sorted((Path(folder) / "cards").iterdir())], [".json", ".png"])

@@ -49,7 +49,13 @@ class Network(TestCase):
         sign_in_limits.patience = sign_in_limits.Patience()
 
     def call(self, client: Client, method: str, path: str, body=None, status: int = 200, **more):
-        response = client.generic(method.upper(), f"/api/{path}", b"" if body is None else json.dumps(body), content_type="application/json", **more)
+        response = client.generic(
+            method.upper(),
+            f"/api/{path}",
+            b"" if body is None else json.dumps(body),
+            content_type="application/json",
+            **more,
+        )
         self.assertEqual(response.status_code, status, response.content[:300])
         return json.loads(response.content) if response.content else None
 
@@ -61,21 +67,33 @@ class Network(TestCase):
     def test_every_route_answers_strangers_with_401(self):
         routes = every_route()
         self.assertGreater(len(routes), 45)
-        self.assertEqual(len(routes), sum(len(ops) for ops in api.get_openapi_schema()["paths"].values()), "every route stands in the OpenAPI")
+        self.assertEqual(
+            len(routes),
+            sum(len(ops) for ops in api.get_openapi_schema()["paths"].values()),
+            "every route stands in the OpenAPI",
+        )
         for method, path in [*routes, ("GET", "/api/openapi.json"), ("GET", "/api/nothing"), ("GET", "/api")]:
-            response = Client(raise_request_exception=False).generic(method, path, b"{}", content_type="application/json")
+            response = Client(raise_request_exception=False).generic(
+                method, path, b"{}", content_type="application/json"
+            )
             if (method, path) in OPEN:
                 self.assertIn(response.status_code, (200, 422), (method, path))
             else:
-                self.assertEqual((response.status_code, response.json()["findings"][0]["code"]), (401, "sign_in"), (method, path))
+                self.assertEqual(
+                    (response.status_code, response.json()["findings"][0]["code"]), (401, "sign_in"), (method, path)
+                )
 
     def test_the_first_account_comes_by_a_link_that_works_once(self):
         secret = rules.first_link().partition("#")[2]
         self.assertEqual(Client().get("/welcome").status_code, 200)
         newer = rules.first_link().partition("#")[2]
         stranger = Client()
-        self.call(stranger, "post", "session/welcome", {"secret": secret, "name": "Eve", "password": PASSWORD}, 401)  # the newer start's alone
-        weak = self.call(stranger, "post", "session/welcome", {"secret": newer, "name": "Aiko", "password": "1234567"}, 422)
+        self.call(
+            stranger, "post", "session/welcome", {"secret": secret, "name": "Eve", "password": PASSWORD}, 401
+        )  # the newer start's alone
+        weak = self.call(
+            stranger, "post", "session/welcome", {"secret": newer, "name": "Aiko", "password": "1234567"}, 422
+        )
         self.assertEqual({finding["where"] for finding in weak["findings"]}, {"password"})
         result = self.call(stranger, "post", "session/welcome", {"secret": newer, "name": "Aiko", "password": PASSWORD})
         self.assertEqual(result, {"needed": True, "name": "Aiko"})
@@ -91,9 +109,15 @@ class Network(TestCase):
         path = self.call(aiko, "post", "people/invitations", status=201)["path"]
         ren = Client()
         self.call(
-            ren, "post", "session/welcome", {"secret": path.partition("#")[2], "name": "aiko", "password": PASSWORD}, 422
+            ren,
+            "post",
+            "session/welcome",
+            {"secret": path.partition("#")[2], "name": "aiko", "password": PASSWORD},
+            422,
         )  # taken, also in small letters
-        self.call(ren, "post", "session/welcome", {"secret": path.partition("#")[2], "name": "Ren", "password": PASSWORD})
+        self.call(
+            ren, "post", "session/welcome", {"secret": path.partition("#")[2], "name": "Ren", "password": PASSWORD}
+        )
         result = self.call(ren, "post", "effects", {"document": document()}, 201)
         self.assertEqual(self.call(aiko, "get", f"effects/{result['id']}")["document"], result["document"])
         self.call(ren, "put", "session/password", {"old": "wrong", "new": PASSWORD + "!"}, 401)
@@ -115,7 +139,9 @@ class Network(TestCase):
 
     def sign_in(self, name: str, password: str, address: str):
         body = json.dumps({"name": name, "password": password})
-        return Client().post("/api/session", body, content_type="application/json", headers={"X-Forwarded-For": address})
+        return Client().post(
+            "/api/session", body, content_type="application/json", headers={"X-Forwarded-For": address}
+        )
 
     def test_wrong_passwords_make_their_address_wait_longer_each_time_and_nobody_elsewhere(self):
         self.somebody()
@@ -158,7 +184,16 @@ class Network(TestCase):
             body = json.dumps({"secret": rules.invite(), "name": name, "password": PASSWORD})
             return Client().post("/api/session/welcome", body, content_type="application/json").status_code
 
-        for name in ("Aiko\u200bMori", "\u200b", "Aiko\u00a0Mori", "\uff21iko Mori", "aiko  mori", "Aik\u043e Mori", "Aiko\u202eMori", "\u3164"):
+        for name in (
+            "Aiko\u200bMori",
+            "\u200b",
+            "Aiko\u00a0Mori",
+            "\uff21iko Mori",
+            "aiko  mori",
+            "Aik\u043e Mori",
+            "Aiko\u202eMori",
+            "\u3164",
+        ):
             self.assertEqual(welcome(name), 422, ascii(name))
         for name in ("\u9752\u5b50", "\u041e\u043b\u044c\u0433\u0430", "Zo\u00eb", "Jos\u00e9 2"):
             self.assertEqual(welcome(name), 200, name)
@@ -170,21 +205,31 @@ class Network(TestCase):
             answer = aiko.get("/api/effects/1", headers={"X-Request-ID": "night-7"})
             line = json.loads(logs.Lines().format(logged.records[0]))
         self.assertEqual((answer.status_code, answer["X-Request-ID"]), (500, "night-7"))
-        self.assertEqual((line["level"], line["request"], line["person"], line["path"]), ("error", "night-7", "Aiko", "/api/effects/1"))
+        self.assertEqual(
+            (line["level"], line["request"], line["person"], line["path"]),
+            ("error", "night-7", "Aiko", "/api/effects/1"),
+        )
         self.assertIn("by nought", line["trace"])
         self.assertRegex(line["time"], r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$")
         self.assertRegex(aiko.get("/api/effects", headers={"X-Request-ID": 'x" y'})["X-Request-ID"], r"^[0-9a-f]{12}$")
 
     def test_addresses_and_methods_that_there_are_not_are_answered_in_words(self):
         aiko = self.somebody()
-        for method, path, status in (("get", "nothing/here", 404), ("put", "effects", 405), ("delete", "effects", 405), ("get", "play", 405)):
+        for method, path, status in (
+            ("get", "nothing/here", 404),
+            ("put", "effects", 405),
+            ("delete", "effects", 405),
+            ("get", "play", 405),
+        ):
             self.assertTrue(self.call(aiko, method, path, status=status)["findings"][0]["remedy"], path)
 
     def test_cookies_are_closed_and_other_sites_may_change_nothing(self):
         aiko = self.somebody()
         cookie = aiko.cookies["sessionid"]
         self.assertEqual((cookie["httponly"], cookie["samesite"]), (True, "Strict"))
-        self.call(aiko, "post", "effects", {"document": document()}, 403, headers={"Origin": "https://elsewhere.example"})
+        self.call(
+            aiko, "post", "effects", {"document": document()}, 403, headers={"Origin": "https://elsewhere.example"}
+        )
 
 
 class Alone(TestCase):
@@ -204,7 +249,11 @@ class Headers(SimpleTestCase):
 
     def test_every_answer_has_them(self):
         client = Client()
-        assets = next((settings.CLIENT_DIR / "assets").glob("*.js")).name if (settings.CLIENT_DIR / "assets").is_dir() else None
+        assets = (
+            next((settings.CLIENT_DIR / "assets").glob("*.js")).name
+            if (settings.CLIENT_DIR / "assets").is_dir()
+            else None
+        )
         for path in (
             "/",
             "/index.html",
@@ -229,7 +278,13 @@ class Deployed(SimpleTestCase):
         around = {key: value for key, value in os.environ.items() if key != "DJANGO_ALLOW_ASYNC_UNSAFE"}
         around |= {"DJANGO_SETTINGS_MODULE": "kagero.server.settings", **environment}
         begin = "import django; django.setup()\nfrom django.core.management import call_command\n"
-        ran = subprocess.run([sys.executable, "-W", "ignore", "-c", begin + code], capture_output=True, text=True, cwd=settings.BASE_DIR, env=around)
+        ran = subprocess.run(
+            [sys.executable, "-W", "ignore", "-c", begin + code],
+            capture_output=True,
+            text=True,
+            cwd=settings.BASE_DIR,
+            env=around,
+        )
         self.assertEqual(ran.returncode, 0, ran.stderr)
         return ran.stdout
 
@@ -241,7 +296,8 @@ print(s.SECRET_KEY, s.SESSION_COOKIE_SECURE, s.SECURE_SSL_REDIRECT, s.NETWORK)
 """
         with tempfile.TemporaryDirectory() as folder:
             message = [
-                self.run_python(code, KAGERO_DATA=folder, KAGERO_HOSTS=hosts).splitlines()[-1].split() for hosts in ("localhost", "kagero.example")
+                self.run_python(code, KAGERO_DATA=folder, KAGERO_HOSTS=hosts).splitlines()[-1].split()
+                for hosts in ("localhost", "kagero.example")
             ]
             self.assertEqual({words[0] for words in message}, {(Path(folder) / "secret").read_text()})
             self.assertEqual([words[1:] for words in message], [["False"] * 3, ["True"] * 3])
@@ -280,12 +336,16 @@ else:
 """
         with tempfile.TemporaryDirectory() as name:
             one, other, archive = Path(name) / "one", Path(name) / "other", Path(name) / "backup.zip"
-            before = self.run_python(fill.replace("ARCHIVE", repr(str(archive))) + count, KAGERO_DATA=str(one)).splitlines()[-1]
+            before = self.run_python(
+                fill.replace("ARCHIVE", repr(str(archive))) + count, KAGERO_DATA=str(one)
+            ).splitlines()[-1]
             names = zipfile.ZipFile(archive).namelist()
             self.assertIn("kagero.sqlite3", names)
             self.assertTrue(any(n.startswith("props/") for n in names))
             self.assertFalse([n for n in names if n.endswith((".part", "-wal")) or n.startswith("cards")])
-            after = self.run_python(restore.replace("ARCHIVE", repr(str(archive))) + count, KAGERO_DATA=str(other)).splitlines()[-1]
+            after = self.run_python(
+                restore.replace("ARCHIVE", repr(str(archive))) + count, KAGERO_DATA=str(other)
+            ).splitlines()[-1]
             self.assertEqual(after, before)
             self.assertIn("('Paper crane unravels', 2, 2)", before)
             self.assertIn("['Aiko']", before)
@@ -296,7 +356,9 @@ else:
             whole, folder = Path(name) / "whole.zip", Path(name) / "restored"
             base = Path(name) / "kagero.sqlite3"
             with closing(sqlite3.connect(base)) as opened:
-                opened.executescript("CREATE TABLE t (x TEXT); CREATE INDEX i ON t (x); INSERT INTO t VALUES ('" + "y" * 20_000 + "');")
+                opened.executescript(
+                    "CREATE TABLE t (x TEXT); CREATE INDEX i ON t (x); INSERT INTO t VALUES ('" + "y" * 20_000 + "');"
+                )
             with zipfile.ZipFile(whole, "w") as archive:
                 archive.write(base, "kagero.sqlite3")
                 archive.writestr("files/one", b"z" * 5000)
@@ -305,8 +367,15 @@ else:
             damaged[4096 : 4096 + 2000] = bytes(2000)
             with zipfile.ZipFile(Path(name) / "base.zip", "w") as archive:
                 archive.writestr("kagero.sqlite3", bytes(damaged))
-            for number, content in enumerate((data[: len(data) // 2], data[:100] + b"?" + data[101:], data.replace(b"zzzz", b"zz?z", 1),
-                                              (Path(name) / "base.zip").read_bytes(), b"no zip")):  # fmt: skip
+            for number, content in enumerate(
+                (
+                    data[: len(data) // 2],
+                    data[:100] + b"?" + data[101:],
+                    data.replace(b"zzzz", b"zz?z", 1),
+                    (Path(name) / "base.zip").read_bytes(),
+                    b"no zip",
+                )
+            ):
                 source = Path(name) / f"{number}.zip"
                 source.write_bytes(content)
                 with override_settings(DATA_DIR=folder), self.assertRaises(CommandError, msg=str(number)):

@@ -33,11 +33,18 @@ class Questions(TestCase):
             for path in router.path_operations.values():
                 for operation in path.operations:
                     wanted = typing.get_type_hints(operation.view_func)
-                    asked |= {model for name, each in wanted.items() if name not in ("request", "return") for model in models(each)}
+                    asked |= {
+                        model
+                        for name, each in wanted.items()
+                        if name not in ("request", "return")
+                        for model in models(each)
+                    }
         self.assertGreater(len(asked), 30)
         self.assertEqual([model.__name__ for model in asked if not issubclass(model, Strict)], [])
         for model in asked:
-            self.assertEqual((model.model_config["extra"], model.model_config["allow_inf_nan"]), ("forbid", False), model.__name__)
+            self.assertEqual(
+                (model.model_config["extra"], model.model_config["allow_inf_nan"]), ("forbid", False), model.__name__
+            )
 
     def test_numbers_of_rows_are_such_as_the_database_keeps(self):
         numbers = []
@@ -50,7 +57,11 @@ class Questions(TestCase):
         self.assertGreater(len(numbers), 20)
         for path, body in (("overlays/1/take-out", {"uids": []}), ("overlays", None), ("exports", None)):
             address = f"/api/effects/{2**70}/{path}"
-            answer = self.client.get(address) if body is None else self.client.post(address, json.dumps(body), content_type="application/json")
+            answer = (
+                self.client.get(address)
+                if body is None
+                else self.client.post(address, json.dumps(body), content_type="application/json")
+            )
             self.assertIn(answer.status_code, (404, 422), answer.content[:200])
             self.assertTrue(answer.json()["findings"][0]["remedy"])
 

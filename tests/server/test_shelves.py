@@ -85,7 +85,13 @@ class Shelves(ApiCase):
     def test_what_is_no_folder_or_tag_is_refused_and_changes_nothing(self):
         opened = self.make()
         path = f"effects/{opened['id']}"
-        for body in ({"folder": "/".join("abcdefg")}, {"tags": ["x" * 41]}, {"tags": [str(i) for i in range(21)]}, {"name": ""}, {"colour": "red"}):
+        for body in (
+            {"folder": "/".join("abcdefg")},
+            {"tags": ["x" * 41]},
+            {"tags": [str(i) for i in range(21)]},
+            {"name": ""},
+            {"colour": "red"},
+        ):
             self.call("patch", path, body, 422)
         card = self.call("get", "effects")[0]
         self.assertEqual((card["folder"], card["tags"]), ("", []))
@@ -93,7 +99,12 @@ class Shelves(ApiCase):
     def test_five_hundred_are_listed_without_reading_their_documents(self):
         opened = self.make()
         effect = Effect.objects.get(pk=opened["id"])
-        Effect.objects.bulk_create([Effect(name=f"e{i}", document={"no": "document"}, saved=effect.saved, facts=effect.facts) for i in range(500)])
+        Effect.objects.bulk_create(
+            [
+                Effect(name=f"e{i}", document={"no": "document"}, saved=effect.saved, facts=effect.facts)
+                for i in range(500)
+            ]
+        )
         with self.assertNumQueries(1):
             self.assertEqual(len(list(shelves.shown())), 501)
         self.assertEqual(len(self.call("get", "effects")), 501)

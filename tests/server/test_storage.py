@@ -92,7 +92,12 @@ class Exported(StorageCase):
         return drafts.create(read_effect(document(emitter(births__rate=row(3000)), **clip)))
 
     def start(self, effect, kind: str = "csv", last: int = 10) -> dict:
-        return self.send("post", f"effects/{effect.pk}/exports", {"kind": kind, "first": 0, "last": last, "document": effect.document}, 201)
+        return self.send(
+            "post",
+            f"effects/{effect.pk}/exports",
+            {"kind": kind, "first": 0, "last": last, "document": effect.document},
+            201,
+        )
 
     def finished(self, job: dict) -> dict:
         until = time.monotonic() + 60
@@ -122,7 +127,9 @@ class Exported(StorageCase):
         listed = self.send("get", f"effects/{effect.pk}/exports")
         self.assertEqual([each["id"] for each in listed], [state["id"]])
         self.assertGreater(listed[0]["bytes"], 1000)
-        self.assertEqual(listed[0]["goes"][:10], (timezone.now() + timedelta(days=settings.KEEP_EXPORTS_DAYS)).isoformat()[:10])
+        self.assertEqual(
+            listed[0]["goes"][:10], (timezone.now() + timedelta(days=settings.KEEP_EXPORTS_DAYS)).isoformat()[:10]
+        )
         cleanup.sweep()
         self.assertEqual(len(self.left()), 1)
         Export.objects.update(finished=timezone.now() - timedelta(days=settings.KEEP_EXPORTS_DAYS, hours=1))
@@ -156,7 +163,12 @@ class Counted(StorageCase):
         self.assertEqual(brought["content"], named_file("paper-crane.glb")["content"])
         names = lambda: [each["name"] for each in self.send("get", "storage")["unused"]]
         self.assertEqual(names(), ["crane.glb", "lantern.glb"])
-        prop = {"kind": "mesh", "uid": "p", "name": "Crane", "file": {"content": brought["content"], "name": "crane.glb"}}
+        prop = {
+            "kind": "mesh",
+            "uid": "p",
+            "name": "Crane",
+            "file": {"content": brought["content"], "name": "crane.glb"},
+        }
         plain = document()
         effect = drafts.create(read_effect(plain))
         effect = drafts.save(effect.pk, effect.revision, read_effect({**plain, "props": [prop]}), "Bring it in")
@@ -166,7 +178,9 @@ class Counted(StorageCase):
         self.assertEqual(names(), ["lantern.glb"], "undo may want it back")
         with mock.patch.object(drafts, "KEPT_EDITS", 2):
             for seed in range(3):
-                effect = drafts.save(effect.pk, effect.revision, read_effect(with_(plain, clip__seed=seed + 50)), "Seed")
+                effect = drafts.save(
+                    effect.pk, effect.revision, read_effect(with_(plain, clip__seed=seed + 50)), "Seed"
+                )
         files.review()
         self.assertEqual(names(), ["crane.glb", "lantern.glb"])
         # the last state that could be played goes on showing, and keeps its files, however many edits ago it was
@@ -174,13 +188,17 @@ class Counted(StorageCase):
         broken = with_(plain, emitters__0__births__lifespan=row(0.0))
         with mock.patch.object(drafts, "KEPT_EDITS", 2):
             for seed in range(4):
-                effect = drafts.save(effect.pk, effect.revision, read_effect(with_(broken, clip__seed=seed + 80)), "Seed")
+                effect = drafts.save(
+                    effect.pk, effect.revision, read_effect(with_(broken, clip__seed=seed + 80)), "Seed"
+                )
         self.assertEqual([p["name"] for p in effect.playable["props"]], ["Crane"])
         files.review()
         self.assertEqual(names(), ["lantern.glb"])
         with mock.patch.object(drafts, "KEPT_EDITS", 2):
             for seed in range(4):
-                effect = drafts.save(effect.pk, effect.revision, read_effect(with_(plain, clip__seed=seed + 90)), "Seed")
+                effect = drafts.save(
+                    effect.pk, effect.revision, read_effect(with_(plain, clip__seed=seed + 90)), "Seed"
+                )
         files.review()
         self.assertEqual(names(), ["crane.glb", "lantern.glb"])
         # the notice: until then it can be kept, or removed at once; what is used can be neither
@@ -193,7 +211,12 @@ class Counted(StorageCase):
         files.review()
         self.assertEqual(names(), ["lantern.glb"])
         self.assertFalse([name for name in self.left() if brought["content"] in name])
-        effect = drafts.save(effect.pk, effect.revision, read_effect({**plain, "props": [with_(prop, file__content=other["content"])]}), "Use it")
+        effect = drafts.save(
+            effect.pk,
+            effect.revision,
+            read_effect({**plain, "props": [with_(prop, file__content=other["content"])]}),
+            "Use it",
+        )
         self.send("delete", f"storage/files/{other['content']}", status=404)
         drafts.find(effect.pk).delete()
         self.send("delete", f"storage/files/{other['content']}", status=204)
@@ -222,7 +245,9 @@ class FullOrReadOnly(StorageCase):
                     "revision": self.send("get", f"effects/{opened['id']}")["revision"],
                     "document": with_(body["document"], clip__seed=body["document"]["clip"]["seed"] + 1),
                 }
-                response = Client(raise_request_exception=False).put(f"/api/{path}", json.dumps(body), content_type="application/json")
+                response = Client(raise_request_exception=False).put(
+                    f"/api/{path}", json.dumps(body), content_type="application/json"
+                )
                 if response.status_code != 200:
                     break
             self.assertEqual((response.status_code, response.json()["findings"][0]["code"]), (507, "disk"))
@@ -240,15 +265,22 @@ class FullOrReadOnly(StorageCase):
         data = (PROPS / "lantern.glb").read_bytes()
         for number, status in ((errno.ENOSPC, 507), (errno.EROFS, 503), (errno.EACCES, 503), (errno.EIO, 503)):
             with mock.patch.object(Path, "write_bytes", side_effect=OSError(number, os.strerror(number))):
-                response = Client(raise_request_exception=False).post("/api/props/files?name=a.glb", data, content_type="application/octet-stream")
+                response = Client(raise_request_exception=False).post(
+                    "/api/props/files?name=a.glb", data, content_type="application/octet-stream"
+                )
             self.assertEqual((response.status_code, response.json()["findings"][0]["code"]), (status, "disk"))
         self.assertEqual(self.left(), [])
 
     def test_a_request_that_is_cut_off_is_no_fault_of_the_disk_and_neither_is_a_file_s_name(self):
-        for error, status, code in ((UnreadablePostError("gone"), 408, "request"), (ConnectionResetError(errno.ECONNRESET, "reset"), 408, "request"),
-                                    (FileNotFoundError(errno.ENOENT, "No such file", "/a/beautiful/full.glb"), 503, "disk")):  # fmt: skip
+        for error, status, code in (
+            (UnreadablePostError("gone"), 408, "request"),
+            (ConnectionResetError(errno.ECONNRESET, "reset"), 408, "request"),
+            (FileNotFoundError(errno.ENOENT, "No such file", "/a/beautiful/full.glb"), 503, "disk"),
+        ):
             with mock.patch.object(files, "bring", side_effect=error):
-                response = Client(raise_request_exception=False).post("/api/props/files?name=a.glb", b"x", content_type="application/octet-stream")
+                response = Client(raise_request_exception=False).post(
+                    "/api/props/files?name=a.glb", b"x", content_type="application/octet-stream"
+                )
             self.assertEqual((response.status_code, response.json()["findings"][0]["code"]), (status, code), error)
 
     def test_many_may_ask_at_once_whether_the_folder_can_be_written_to(self):
@@ -267,15 +299,31 @@ class FullOrReadOnly(StorageCase):
 
     def test_the_server_says_at_its_start_what_is_wrong_with_its_folder(self):
         self.assertEqual(disk.trouble(), "")
-        with mock.patch.object(disk.tempfile, "TemporaryFile", side_effect=OSError(errno.EROFS, "Read-only file system")):
+        with mock.patch.object(
+            disk.tempfile, "TemporaryFile", side_effect=OSError(errno.EROFS, "Read-only file system")
+        ):
             self.assertIn("cannot be written to (Read-only file system)", disk.trouble())
             self.assertTrue(self.send("get", "storage")["trouble"])
         with mock.patch.object(disk, "LITTLE", 1 << 60):
             self.assertIn("MB are free", disk.trouble())
         (self.folder / "plain").write_bytes(b"")
-        env = {**os.environ, "KAGERO_DATA": str(self.folder / "plain" / "under"), "DJANGO_SETTINGS_MODULE": "kagero.server.settings"}
-        ran = subprocess.run([sys.executable, "manage.py", "migrate", "-v0"], capture_output=True, text=True, cwd=settings.BASE_DIR, env=env)
-        self.assertEqual((ran.returncode, "cannot be written to" in ran.stderr, "Traceback" in ran.stderr), (1, True, False), ran.stderr)
+        env = {
+            **os.environ,
+            "KAGERO_DATA": str(self.folder / "plain" / "under"),
+            "DJANGO_SETTINGS_MODULE": "kagero.server.settings",
+        }
+        ran = subprocess.run(
+            [sys.executable, "manage.py", "migrate", "-v0"],
+            capture_output=True,
+            text=True,
+            cwd=settings.BASE_DIR,
+            env=env,
+        )
+        self.assertEqual(
+            (ran.returncode, "cannot be written to" in ran.stderr, "Traceback" in ran.stderr),
+            (1, True, False),
+            ran.stderr,
+        )
 
 
 class OneServer(StorageCase):
@@ -283,6 +331,8 @@ class OneServer(StorageCase):
         with disk.claim_folder("http://localhost:8130"):
             with self.assertRaisesRegex(disk.Served, f"process {os.getpid()} at http://localhost:8130"):
                 disk.claim_folder("http://localhost:8131")
-            call_command("backup", str(self.folder / "beside.zip"), stdout=io.StringIO())  # a command line takes no lock
+            call_command(
+                "backup", str(self.folder / "beside.zip"), stdout=io.StringIO()
+            )  # a command line takes no lock
         with disk.claim_folder("http://localhost:8131"):
             self.assertIn("8131", (self.folder / "server.lock").read_text())

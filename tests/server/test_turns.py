@@ -101,12 +101,17 @@ class Order(unittest.TestCase):
 class Streams(SimpleTestCase):
     def test_more_players_than_there_are_threads_for_are_told_so_and_come_in_when_one_leaves(self):
         effect = ready(read_effect(document()))
-        with mock.patch.object(runs, "_streams", threading.BoundedSemaphore(2)), mock.patch.object(runs, "PATIENT", 0.05):
+        with (
+            mock.patch.object(runs, "_streams", threading.BoundedSemaphore(2)),
+            mock.patch.object(runs, "PATIENT", 0.05),
+        ):
             playing = [play(effect, f"w{k}", 0, PlayRequest(), lambda: False) for k in range(2)]
             for each in playing:
                 next(each)
             answer = post("play", {"window": "w3", "document": document(), "now": 0})
             self.assertEqual((answer.status_code, answer.json()["findings"][0]["code"]), (503, "busy"))
             playing[0].close()
-            self.assertEqual(post("play", {"window": "w3", "document": document(), "now": 0, "whole": False}).status_code, 200)
+            self.assertEqual(
+                post("play", {"window": "w3", "document": document(), "now": 0, "whole": False}).status_code, 200
+            )
             playing[1].close()

@@ -32,7 +32,10 @@ class Beside(TestCase):
             reported(3, 31, "contacts")
             seen.append(self.asked())
 
-        with mock.patch.object(warm_up, "all_compiled", return_value=False), mock.patch.object(warm_up, "ready_beside", compiles):
+        with (
+            mock.patch.object(warm_up, "all_compiled", return_value=False),
+            mock.patch.object(warm_up, "ready_beside", compiles),
+        ):
             WARMING.compile()
         self.assertEqual(seen, [{"done": 0, "of": 1, "words": "kernels"}, {"done": 3, "of": 31, "words": "contacts"}])
         self.assertEqual(self.asked(), nothing)

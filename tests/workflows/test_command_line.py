@@ -37,14 +37,20 @@ class CommandLine(unittest.TestCase):
             with np.load(folder / "a.npz") as data:
                 self.assertEqual(len(data["frame_offset"]), 32)
                 self.assertEqual(data["position"].shape, (data["frame_offset"][-1], 3))
-            self.assertEqual(self.run_main("render", embers, "--frames", "20", "--size", "80x60", "--out", folder / "p")[0], 0)
+            self.assertEqual(
+                self.run_main("render", embers, "--frames", "20", "--size", "80x60", "--out", folder / "p")[0], 0
+            )
             self.assertEqual(Image.open(folder / "p" / "000020.png").size, (80, 60))
             (folder / "bad.json").write_text(json.dumps(with_(document(), emitters__0__births__lifespan__base=0)))
             code, _, err = self.run_main("validate", folder / "bad.json")
             self.assertEqual(code, 1)
             self.assertIn("emitters.0.births.lifespan.base", err)
-            for wrong in (("simulate", embers, "--out", folder / "x.abc"), ("simulate", embers, "--frames", "a:b", "--out", folder / "x.npz"),
-                          ("render", embers, "--size", "big", "--out", folder / "q"), ("validate", folder / "absent.json")):  # fmt: skip
+            for wrong in (
+                ("simulate", embers, "--out", folder / "x.abc"),
+                ("simulate", embers, "--frames", "a:b", "--out", folder / "x.npz"),
+                ("render", embers, "--size", "big", "--out", folder / "q"),
+                ("validate", folder / "absent.json"),
+            ):
                 code, _, err = self.run_main(*wrong)
                 self.assertEqual((code, bool(err)), (1, True))
         self.assertEqual(self.run_main("validate", embers)[0], 0)
@@ -54,7 +60,14 @@ class CommandLine(unittest.TestCase):
         with tempfile.TemporaryDirectory() as name:
             effect, out = Path(name) / "e.json", Path(name) / "a.npz"
             effect.write_text(json.dumps(document(first_frame=-20, last_frame=40)))
-            for text, first, last in (("-10:5", -10, 5), ("-5", -5, -5), ("30:", 30, 40), (":-18", -20, -18), (":", -20, 40), ("7", 7, 7)):
+            for text, first, last in (
+                ("-10:5", -10, 5),
+                ("-5", -5, -5),
+                ("30:", 30, 40),
+                (":-18", -20, -18),
+                (":", -20, 40),
+                ("7", 7, 7),
+            ):
                 for written in (["--frames", text], [f"--frames={text}"]):
                     self.assertEqual(self.run_main("simulate", effect, *written, "--out", out)[0], 0, text)
                     with np.load(out) as data:
@@ -75,7 +88,11 @@ class CommandLine(unittest.TestCase):
                 r"^replaced: emitters\.0\.look\.opacity: [\d,]+ numbers of .* were not finite and became 0, first at frame 8 for particle [0-9a-f]{16}\.",
             )
             self.assertEqual(self.run_main("simulate", effect, "--strict", "--out", out)[0], 1)
-            self.assertEqual(self.run_main("simulate", effect, "--strict", "--frames", "0:5", "--out", out)[0], 0, "nothing is amiss there")
+            self.assertEqual(
+                self.run_main("simulate", effect, "--strict", "--frames", "0:5", "--out", out)[0],
+                0,
+                "nothing is amiss there",
+            )
 
     def test_files_come_from_the_folder_or_a_package_beside_the_effect_and_missing_ones_are_told(self):
         with tempfile.TemporaryDirectory() as name:
@@ -111,14 +128,20 @@ class CommandLine(unittest.TestCase):
                 for path in (folder / "files").rglob("*.glb"):
                     archive.write(path, str(path.relative_to(folder)))
             for files in (folder / "files", zipped):
-                code, _, err = self.run_main("simulate", effect, "--frames", "2", "--files", files, "--strict", "--out", out)
+                code, _, err = self.run_main(
+                    "simulate", effect, "--frames", "2", "--files", files, "--strict", "--out", out
+                )
                 self.assertEqual((code, err), (0, ""))
 
     def test_validate_reads_the_formula_of_a_line(self):
         with tempfile.TemporaryDirectory() as name:
             effect = Path(name) / "e.json"
-            for formula_text, code, words in (("vec3(t, 1, 0)", 0, ""), ("vec3(t,", 1, "formula: props.0.formula: Line 1, column"), ("t", 1, "needs a vector"),
-                                              ("vec3(1 / (t - t), 0, 0)", 0, "geometry: props.0: ")):  # fmt: skip
+            for formula_text, code, words in (
+                ("vec3(t, 1, 0)", 0, ""),
+                ("vec3(t,", 1, "formula: props.0.formula: Line 1, column"),
+                ("t", 1, "needs a vector"),
+                ("vec3(1 / (t - t), 0, 0)", 0, "geometry: props.0: "),
+            ):
                 path = {"kind": "path", "uid": "p", "name": "Line", "points": [[0, 0, 0]], "formula": formula_text}
                 effect.write_text(json.dumps({**document(), "props": [path]}))
                 got, _, err = self.run_main("validate", effect)

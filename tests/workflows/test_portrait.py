@@ -12,7 +12,10 @@ from tests.making import emitter, playing, row
 class Width(unittest.TestCase):
     def test_particles_keep_their_shape_at_every_width(self):
         run = playing(emitter(look__size=row(0.1), look__opacity=row(1.0)))
-        frames = [(run.plan.seconds(n), run.runs[0].frame(n).population) for n in range(run.plan.first_frame, run.plan.last_frame + 1)]
+        frames = [
+            (run.plan.seconds(n), run.runs[0].frame(n).population)
+            for n in range(run.plan.first_frame, run.plan.last_frame + 1)
+        ]
         profile = life_profile(run.effect.emitters[0], run.plan.emitters[0], frames)
         widths, discs = (200, 594, 1700), []
         for width in widths:

@@ -15,20 +15,28 @@ from tests.making.births import mask
 
 def report(collected: dict[str, Any], number: int = 25) -> list[tuple[str, str] | None]:
     """Return what the packet of a frame says of each emitter."""
-    packets = play_packets(Playing(read_effect(collected)), number, PlayRequest(whole=False, facts=False, measured=False))
+    packets = play_packets(
+        Playing(read_effect(collected)), number, PlayRequest(whole=False, facts=False, measured=False)
+    )
     header, _ = unpack(next(iter(packets)))
     return [tuple(each["unseen"]) if "unseen" in each else None for each in header["emitters"]]
 
 
 class Unseen(SimpleTestCase):
     def test_each_reason_by_itself(self):
-        masked = response("k", {"kind": "mask", "mask": "m", "part": "value"}, [(0, 0), (1, 1)], read="once", shape="linear")
+        masked = response(
+            "k", {"kind": "mask", "mask": "m", "part": "value"}, [(0, 0), (1, 1)], read="once", shape="linear"
+        )
         away = mask(shape="sphere", radius=row(0.1), falloff=row(0.0), position=row([50.0, 0.0, 0.0]))
         cases: list[tuple[dict[str, Any], str, str]] = [
             ({"births__rate": row(0.0)}, "the rate is nought", "births.rate"),
             ({"births__limit": 0}, "at most 0", "births.rate"),
             ({"births__start": 1.6}, "frame 40", "births.rate"),
-            ({"births__rate": row(0.0), "births__bursts": [{"uid": "b", "frame": 30, "count": 5}]}, "frame 30", "births.rate"),
+            (
+                {"births__rate": row(0.0), "births__bursts": [{"uid": "b", "frame": 30, "count": 5}]},
+                "frame 30",
+                "births.rate",
+            ),
             ({"births__duration": 0.2, "births__lifespan": row(0.4)}, "born at frame", "births.lifespan"),
             ({"births__rate": row(3.0), "births__lifespan": row(0.01)}, "10 ms, less than a frame", "births.lifespan"),
             ({"births__keep": row(1.0, masked)}, "kept births", "births.keep"),
@@ -38,7 +46,10 @@ class Unseen(SimpleTestCase):
         ]
         for changes, words, address in cases:
             with self.subTest(words):
-                (message,) = report({**document(emitter(**changes)), "props": [away]}, 12 if "bursts" in str(changes) or "10 ms" in words else 25)
+                (message,) = report(
+                    {**document(emitter(**changes)), "props": [away]},
+                    12 if "bursts" in str(changes) or "10 ms" in words else 25,
+                )
                 assert message is not None
                 self.assertIn(words, message[0])
                 self.assertEqual(message[1], address)

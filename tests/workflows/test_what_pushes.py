@@ -18,7 +18,10 @@ from kagero.core.workflows import Particles, Playing, rails
 from tests.making import STRAIGHT, document, emitter, response, row
 from tests.making.props import prop
 
-FALL, RISE = {"kind": "gravity", "uid": "fall", "strength": row(3.0)}, {"kind": "buoyancy", "uid": "rise", "strength": row(1.0)}
+FALL, RISE = (
+    {"kind": "gravity", "uid": "fall", "strength": row(3.0)},
+    {"kind": "buoyancy", "uid": "rise", "strength": row(1.0)},
+)
 
 
 class ReportedPushes(unittest.TestCase):
@@ -33,12 +36,20 @@ class ReportedPushes(unittest.TestCase):
         np.testing.assert_allclose(fall["pushes"], [[0, -3, 0]] * 25, atol=1e-6)
         drawn = particles.slice(20, key, "pull", across, up, 1.0, 5)
         points = np.array(drawn["points"])
-        np.testing.assert_allclose(drawn["pushes"], -2 * points / np.linalg.norm(points, axis=1, keepdims=True), atol=1e-4)
+        np.testing.assert_allclose(
+            drawn["pushes"], -2 * points / np.linalg.norm(points, axis=1, keepdims=True), atol=1e-4
+        )
         every = particles.slice(20, key, "", across, up, 1.0, 5)
-        np.testing.assert_allclose(every["pushes"], np.array(fall["pushes"]) + drawn["pushes"], atol=1e-4)  # the muted one is none of them
+        np.testing.assert_allclose(
+            every["pushes"], np.array(fall["pushes"]) + drawn["pushes"], atol=1e-4
+        )  # the muted one is none of them
         lines = np.array([point for line in drawn["lines"] for point in line])
-        np.testing.assert_allclose(lines[:, 1], points[0, 1], rtol=1e-4, atol=1e-6)  # in the plane, and no further than it reaches
-        self.assertTrue(np.all((lines[:, :3] >= points.min(axis=0) - 1e-4) & (lines[:, :3] <= points.max(axis=0) + 1e-4)))
+        np.testing.assert_allclose(
+            lines[:, 1], points[0, 1], rtol=1e-4, atol=1e-6
+        )  # in the plane, and no further than it reaches
+        self.assertTrue(
+            np.all((lines[:, :3] >= points.min(axis=0) - 1e-4) & (lines[:, :3] <= points.max(axis=0) + 1e-4))
+        )
         self.assertAlmostEqual(lines[:, 3].max(), 1, places=3)
         with self.assertRaisesRegex(RequestError, "does not live"):
             particles.slice(20, 12345, "", across, up, 1.0, 5)
@@ -77,8 +88,14 @@ class ReportedPushes(unittest.TestCase):
             prop("line", kind="path", points=[[0, 0, 0], [2.0, 0, 0]], smooth=False, position=row([0, 1, 0])),
             prop("post", shape="cylinder", radius=0.5),
         ]
-        one = emitter(rides=[{"kind": "path", "uid": "a", "prop": "line"}, {"kind": "surface", "uid": "b", "prop": "post"},
-                             {"kind": "crawl", "uid": "c", "prop": "post"}, {"kind": "path", "uid": "d", "prop": "line", "muted": True}])  # fmt: skip
+        one = emitter(
+            rides=[
+                {"kind": "path", "uid": "a", "prop": "line"},
+                {"kind": "surface", "uid": "b", "prop": "post"},
+                {"kind": "crawl", "uid": "c", "prop": "post"},
+                {"kind": "path", "uid": "d", "prop": "line", "muted": True},
+            ]
+        )
         clip = Playing(read_effect({**document(one), "props": props}))
         found = {each["ride"]: each["lines"] for each in rails(clip.stage, clip.effect.emitters[0], 0.0)}
         self.assertEqual({"a", "b"} - set(found), set())
@@ -95,22 +112,35 @@ class Moved(unittest.TestCase):
         swirl = {"kind": "swirl", "uid": "s", "strength": row(2.0, response("r", source, STRAIGHT, read="once"))}
         one = emitter(forces=[FALL, swirl], rides=[{"kind": "path", "uid": "p", "prop": "line"}])
         other = emitter("other", draws=[], forces=[RISE])
-        effect = read_effect({**document(one, other), "props": [prop("line", kind="path", points=[[0, 0, 0], [1.0, 0, 0]])]})
+        effect = read_effect(
+            {**document(one, other), "props": [prop("line", kind="path", points=[[0, 0, 0], [1.0, 0, 0]])]}
+        )
         numbers = itertools.count()
-        changed, uid = paste_mover(effect, "other", copy_mover(effect, effect.emitters[0], "push", "s"), lambda: f"new{next(numbers)}", 0)
+        changed, uid = paste_mover(
+            effect, "other", copy_mover(effect, effect.emitters[0], "push", "s"), lambda: f"new{next(numbers)}", 0
+        )
         self.assertEqual([push.kind for push in changed.emitters[1].forces], ["swirl", "buoyancy"])
         self.assertEqual(changed.emitters[1].forces[0].uid, uid)
-        self.assertEqual(changed.emitters[1].forces[0].strength.responses[0].source.draw, changed.emitters[1].draws[0].uid)
+        self.assertEqual(
+            changed.emitters[1].forces[0].strength.responses[0].source.draw, changed.emitters[1].draws[0].uid
+        )
         self.assertNotIn(uid, {push.uid for push in changed.emitters[0].forces})
-        changed, uid = paste_mover(changed, "other", copy_mover(effect, effect.emitters[0], "ride", "p"), lambda: f"new{next(numbers)}")
-        self.assertEqual((changed.emitters[1].rides[0].prop, len(changed.props)), ("line", 1))  # the same prop, not another
+        changed, uid = paste_mover(
+            changed, "other", copy_mover(effect, effect.emitters[0], "ride", "p"), lambda: f"new{next(numbers)}"
+        )
+        self.assertEqual(
+            (changed.emitters[1].rides[0].prop, len(changed.props)), ("line", 1)
+        )  # the same prop, not another
         with self.assertRaisesRegex(LinkProblem, "no push 'gone'"):
             copy_mover(effect, effect.emitters[0], "push", "gone")
 
     def test_what_a_part_cannot_do_without_is_told_until_it_is_there(self):
         def lacks(**more):
             effect = read_effect(
-                {**document(emitter(forces=[{"kind": "toward_target", "uid": "t", "strength": row(1.0)}], **more)), "props": [prop("a")]}
+                {
+                    **document(emitter(forces=[{"kind": "toward_target", "uid": "t", "strength": row(1.0)}], **more)),
+                    "props": [prop("a")],
+                }
             )
             return layout(effect)["emitters"]["one"]["parts"]["forces.#t"]["lacks"]
 
@@ -129,7 +159,9 @@ class Ended(unittest.TestCase):
             self.assertLess(now.position[1].max(), 0.5 + 2 / 25)
             self.assertEqual(len(now) > 0, True)
         self.assertGreater(clip.frames(12)[0].population.position[1].max(), 0.4)
-        self.assertLess(len(clip.frames(50)[0].population), 0.62 * 50)  # half a second of fifty births a second, and the step it takes
+        self.assertLess(
+            len(clip.frames(50)[0].population), 0.62 * 50
+        )  # half a second of fifty births a second, and the step it takes
 
 
 if __name__ == "__main__":

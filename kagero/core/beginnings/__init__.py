@@ -15,13 +15,17 @@ from .sparks import SPARKS
 from .trail import TRAIL
 from .words import WORDS
 
-BEGINNINGS: dict[str, Beginning] = {each.key: each for each in (EMPTY, SPARKS, SMOKE, RAIN, TRAIL, DUST, BURST, ON_A_MESH, WORDS)}
+BEGINNINGS: dict[str, Beginning] = {
+    each.key: each for each in (EMPTY, SPARKS, SMOKE, RAIN, TRAIL, DUST, BURST, ON_A_MESH, WORDS)
+}
 
 
 def begin(key: str) -> Effect:
     """Return the effect of a beginning. Raises RequestError for one that is not there."""
     if key not in BEGINNINGS:
-        raise RequestError(f"There is no beginning {key[:40]!r}.", where="beginning", remedy=f"Choose one of: {', '.join(BEGINNINGS)}.")
+        raise RequestError(
+            f"There is no beginning {key[:40]!r}.", where="beginning", remedy=f"Choose one of: {', '.join(BEGINNINGS)}."
+        )
     return read_effect(BEGINNINGS[key].document())
 
 

@@ -10,14 +10,30 @@ from .parts import Beginning, effect, row
 
 def document() -> dict[str, Any]:
     particles = {
-        "uid": "particles", "name": "Particles",
+        "uid": "particles",
+        "name": "Particles",
         "births": {
-            "rate": row(40), "place": {"kind": "point", "centre": row([0.0, 0.6, 0.0])}, "lifespan": row(2.0),
-            "launch": {"aim": "direction", "direction": row([0.0, 1.0, 0.0]), "cone": row(math.radians(30)), "speed": row(0.5)},
+            "rate": row(40),
+            "place": {"kind": "point", "centre": row([0.0, 0.6, 0.0])},
+            "lifespan": row(2.0),
+            "launch": {
+                "aim": "direction",
+                "direction": row([0.0, 1.0, 0.0]),
+                "cone": row(math.radians(30)),
+                "speed": row(0.5),
+            },
         },
-        "look": {"sprite": "soft_disc", "blend": "over", "size": row(0.06), "opacity": row(1.0), "colour": row([0.9, 0.88, 0.82])},
-    }  # fmt: skip
+        "look": {
+            "sprite": "soft_disc",
+            "blend": "over",
+            "size": row(0.06),
+            "opacity": row(1.0),
+            "colour": row([0.9, 0.88, 0.82]),
+        },
+    }
     return effect("New effect", [particles])
 
 
-EMPTY = Beginning("empty", "Empty", "One emitter at a point, plain discs, a camera and four seconds. All else is yours.", document)
+EMPTY = Beginning(
+    "empty", "Empty", "One emitter at a point, plain discs, a camera and four seconds. All else is yours.", document
+)

@@ -20,10 +20,16 @@ Axis = Literal["x", "y", "z"]
 def swapped_axes(text: str, one: Axis, other: Axis) -> str:
     """Return a formula in which the axes' names are swapped: position.x is position.y, and position.y is position.x; comments stay."""
     swap: dict[str, str] = {one: other, other: one}
-    return re.sub(r"#[^\n]*|(?<=\.)([xyz])\b(?!\s*[.(])", lambda found: found[0] if found[0].startswith("#") else swap.get(found[0], found[0]), text)
+    return re.sub(
+        r"#[^\n]*|(?<=\.)([xyz])\b(?!\s*[.(])",
+        lambda found: found[0] if found[0].startswith("#") else swap.get(found[0], found[0]),
+        text,
+    )
 
 
-def copy_axis(effect: Effect, owner_uid: str, address: str, one: Axis, other: Axis, new_uid: Callable[[], str]) -> Effect:
+def copy_axis(
+    effect: Effect, owner_uid: str, address: str, one: Axis, other: Axis, new_uid: Callable[[], str]
+) -> Effect:
     """Return the effect in which a vector row's axis `other` has what its axis `one` has: the number of its base and the responses
     of that axis alone, in place of its own; formulas have the axes' names swapped.
 
@@ -32,7 +38,11 @@ def copy_axis(effect: Effect, owner_uid: str, address: str, one: Axis, other: Ax
     owner = found(effect.holders(), owner_uid)
     placed = Scope(owner, effect).rows.get(address) if owner is not None else None
     if placed is None or placed.spec.kind != "vector" or one == other:
-        raise RequestError(f"{address!r} has no axes {one} and {other} to copy.", where="address", remedy="Choose a row of three numbers.")
+        raise RequestError(
+            f"{address!r} has no axes {one} and {other} to copy.",
+            where="address",
+            remedy="Choose a row of three numbers.",
+        )
     row = placed.row.model_dump(mode="json")
     if isinstance(row["base"], list):
         row["base"]["xyz".index(other)] = row["base"]["xyz".index(one)]

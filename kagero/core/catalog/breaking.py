@@ -20,8 +20,16 @@ def break_up(effect: Effect, uid: str, new_uid: Callable[[], str]) -> tuple[Effe
     be broken up."""
     prop = found(effect.props, uid)
     if prop is None or not prop.breaks:
-        raise RequestError("This prop has no surface to break.", where="prop", remedy="Choose a mesh, words, a drawing, a shape or a picture.")
-    pieces = {**emitter_of(prop, new_uid), "uid": new_uid(), "name": free_name(list(effect.emitters), f"{prop.name[:60]} in parts")}
+        raise RequestError(
+            "This prop has no surface to break.",
+            where="prop",
+            remedy="Choose a mesh, words, a drawing, a shape or a picture.",
+        )
+    pieces = {
+        **emitter_of(prop, new_uid),
+        "uid": new_uid(),
+        "name": free_name(list(effect.emitters), f"{prop.name[:60]} in parts"),
+    }
     data = effect.model_dump(mode="json")
     for each in data["props"]:
         if each["uid"] == uid:
@@ -33,26 +41,63 @@ def break_up(effect: Effect, uid: str, new_uid: Callable[[], str]) -> tuple[Effe
 
 def emitter_of(prop: Any, new_uid: Callable[[], str]) -> dict[str, Any]:
     """Return an emitter of a prop's parts as plain data, but for its uid and name."""
-    draws = [{"uid": new_uid(), "name": f"turn {axis}", "kind": "uniform", "low": _row(-TUMBLE), "high": _row(TUMBLE)} for axis in "xyz"]
+    draws = [
+        {"uid": new_uid(), "name": f"turn {axis}", "kind": "uniform", "low": _row(-TUMBLE), "high": _row(TUMBLE)}
+        for axis in "xyz"
+    ]
     reach = [-TUMBLE, TUMBLE]
     spin = [
-        {"kind": "curve", "uid": new_uid(), "source": {"kind": "draw", "draw": draw["uid"]}, "read": "once", "component": axis, "operation": "add",
-         "input": reach, "output": reach, "curve": _straight()}
+        {
+            "kind": "curve",
+            "uid": new_uid(),
+            "source": {"kind": "draw", "draw": draw["uid"]},
+            "read": "once",
+            "component": axis,
+            "operation": "add",
+            "input": reach,
+            "output": reach,
+            "curve": _straight(),
+        }
         for draw, axis in zip(draws, "xyz", strict=True)
-    ]  # fmt: skip
-    heavy = {"kind": "ratio", "uid": new_uid(), "source": {"kind": "part", "what": "share"}, "read": "once", "operation": "multiply"}
-    let_go = {"kind": "curve", "uid": new_uid(), "source": {"kind": "age"}, "read": "live", "operation": "multiply", "input": [0, HELD_FOR * 2],
-              "output": [0, 1], "curve": {"keys": [{"x": 0, "y": 1, "shape": "hold"}, {"x": 0.5, "y": 0, "shape": "hold"}]}}  # fmt: skip
+    ]
+    heavy = {
+        "kind": "ratio",
+        "uid": new_uid(),
+        "source": {"kind": "part", "what": "share"},
+        "read": "once",
+        "operation": "multiply",
+    }
+    let_go = {
+        "kind": "curve",
+        "uid": new_uid(),
+        "source": {"kind": "age"},
+        "read": "live",
+        "operation": "multiply",
+        "input": [0, HELD_FOR * 2],
+        "output": [0, 1],
+        "curve": {"keys": [{"x": 0, "y": 1, "shape": "hold"}, {"x": 0.5, "y": 0, "shape": "hold"}]},
+    }
     into = "areas" if prop.film else "separate" if prop.kind in ("text", "logo") else "scraps"
     return {
         "draws": draws,
-        "births": {"rate": _row(0.0), "place": {"kind": "parts", "prop": prop.uid, "into": into}, "lifespan": _row(10.0),
-                   "mass": _row(1.0, heavy),
-                   "launch": {"aim": "direction", "direction": _row([0.0, 1.0, 0.0]), "cone": _row(0.0), "speed": _row(0.0)}},
+        "births": {
+            "rate": _row(0.0),
+            "place": {"kind": "parts", "prop": prop.uid, "into": into},
+            "lifespan": _row(10.0),
+            "mass": _row(1.0, heavy),
+            "launch": {"aim": "direction", "direction": _row([0.0, 1.0, 0.0]), "cone": _row(0.0), "speed": _row(0.0)},
+        },
         "motion": {"grip": _row(1000.0, let_go), "turning": {"spin": _row([0.0, 0.0, 0.0], *spin)}},
         "forces": [{**PUSHES.kinds["gravity"].template(), "uid": new_uid()}],
-        "look": {"sprite": "piece", "form": "part", "blend": "over", "size": _row(1.0), "opacity": _row(1.0), "colour": _row([1.0, 1.0, 1.0])},
-    }  # fmt: skip
+        "look": {
+            "sprite": "piece",
+            "form": "part",
+            "blend": "over",
+            "size": _row(1.0),
+            "opacity": _row(1.0),
+            "colour": _row([1.0, 1.0, 1.0]),
+        },
+    }
 
 
 def _row(base: Any, *responses: dict[str, Any]) -> dict[str, Any]:

@@ -37,7 +37,11 @@ BEYOND = {
 
 def rows_of_kind(kind: type[Part]) -> dict[str, RowSpec]:
     """Return the rows that a kind of part has, by their fields."""
-    return {facts.name: spec_of(kind, facts.name, facts.driven, kind_of(facts.annotation)) for facts in ordered(kind) if facts.driven}
+    return {
+        facts.name: spec_of(kind, facts.name, facts.driven, kind_of(facts.annotation))
+        for facts in ordered(kind)
+        if facts.driven
+    }
 
 
 def emitter_rows() -> list[RowSpec]:
@@ -62,9 +66,23 @@ def _settings() -> dict[str, dict[str, RowSpec]]:
         drivens = {facts.name: facts.driven for facts in fields_of(kind) if facts.driven}
         drivens |= {"low": OUTPUT[0], "high": OUTPUT[1]} if kind is CurveResponse else {}
         described[kind.model_fields["kind"].default] = {
-            name: RowSpec(f"settings.{name}", d.label, "look", "number", "live", d.unit, d.lowest, d.highest, d.drag, d.default, d.help, False,
-                          f"settings.{name}") for name, d in drivens.items()
-        }  # fmt: skip
+            name: RowSpec(
+                f"settings.{name}",
+                d.label,
+                "look",
+                "number",
+                "live",
+                d.unit,
+                d.lowest,
+                d.highest,
+                d.drag,
+                d.default,
+                d.help,
+                False,
+                f"settings.{name}",
+            )
+            for name, d in drivens.items()
+        }
     return described
 
 
@@ -72,13 +90,17 @@ def emitter_template() -> dict[str, Any]:
     """Return a new emitter without uid and name: a small fountain, so that something is seen at once."""
     fountain = {
         "births": {
-            "rate": {"base": 60}, "place": {**template_of("disc", PLACES), "on": "inside"}, "lifespan": {"base": 2},
+            "rate": {"base": 60},
+            "place": {**template_of("disc", PLACES), "on": "inside"},
+            "lifespan": {"base": 2},
             "launch": template_of("direction", LAUNCHES),
         },
         "look": LOOKS.classes()[0].template(),
-    }  # fmt: skip
+    }
     emitter = Emitter.model_validate({"uid": "new", "name": "New", **fountain})
-    return emitter.model_dump(mode="json", exclude={"uid", "name", "visible", "forces", "draws", "own", "muted_sources", "sheet"})
+    return emitter.model_dump(
+        mode="json", exclude={"uid", "name", "visible", "forces", "draws", "own", "muted_sources", "sheet"}
+    )
 
 
 def template_of(tag: str, union: Any) -> dict[str, Any]:
@@ -91,23 +113,42 @@ def catalog_as_dict() -> dict[str, Any]:
     units, ranges and defaults. What holds for one effect is said by its layout."""
     labels = {spec.key: spec.label for spec in emitter_rows()}
     return {
-        "settings": {kind: {name: asdict(spec) for name, spec in settings.items()} for kind, settings in _settings().items()},
+        "settings": {
+            kind: {name: asdict(spec) for name, spec in settings.items()} for kind, settings in _settings().items()
+        },
         "dial_units": {name: asdict(unit) for name, unit in DIAL_UNITS.items()},
         "functions": function_list(),
         "examples": [{**asdict(example), "row": labels.get(example.address, "")} for example in EXAMPLES],
         "sources": [
-            {"kind": kind.tag(), "label": kind.label, "group": kind.group, "unit": asdict(kind.unit), "default_input": list(kind.usual),
-             "per_particle": kind.per_particle, "changes": kind.changes, "help": kind.help, "shape": kind.shape}
+            {
+                "kind": kind.tag(),
+                "label": kind.label,
+                "group": kind.group,
+                "unit": asdict(kind.unit),
+                "default_input": list(kind.usual),
+                "per_particle": kind.per_particle,
+                "changes": kind.changes,
+                "help": kind.help,
+                "shape": kind.shape,
+            }
             for kind in SOURCES.classes()
         ],
         "groups": list(GROUPS),
         "beyond": [{"kind": kind, "help": text} for kind, text in BEYOND.items()],
         "draws": [
-            {"kind": tag, "label": kind.label, "help": kind.help, "template": kind.template(),
-             "range": list(kind.model_validate({**kind.template(), "uid": "new", "name": "New"}).range())}
+            {
+                "kind": tag,
+                "label": kind.label,
+                "help": kind.help,
+                "template": kind.template(),
+                "range": list(kind.model_validate({**kind.template(), "uid": "new", "name": "New"}).range()),
+            }
             for tag, kind in DRAWS.kinds.items()
         ],
         "emitter": emitter_template(),
         "operations": [{"kind": kind, "sign": sign, "help": text} for kind, (sign, text) in OPERATIONS.items()],
-        "presets": [{"name": name, "keys": [{"x": x, "y": y, "shape": shape} for x, y, shape in keys]} for name, keys in CURVE_PRESETS.items()],
-    }  # fmt: skip
+        "presets": [
+            {"name": name, "keys": [{"x": x, "y": y, "shape": shape} for x, y, shape in keys]}
+            for name, keys in CURVE_PRESETS.items()
+        ],
+    }

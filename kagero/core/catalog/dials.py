@@ -68,8 +68,9 @@ def _reading(placed: PlacedRow) -> Iterator[tuple[str, Any]]:
         yield _ACTS[response.operation] if proportional or response.kind == "curve" else "colours", response.source
 
 
-def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid: Callable[[], str],
-              component: int | None = None) -> tuple[Effect, str]:  # fmt: skip
+def make_dial(
+    effect: Effect, emitter_uid: str, address: str, how: How, new_uid: Callable[[], str], component: int | None = None
+) -> tuple[Effect, str]:
     """Return the effect with a new dial made from a row's number, and the dial's uid.
 
     sets: the row reads the dial, which has the number's value. multiplies: the row's number times the dial, 0 to 2.
@@ -79,11 +80,17 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
     owners = effect.holders()
     emitter = found(owners, emitter_uid)
     if emitter is None:
-        raise LinkProblem(f"There is no emitter or prop {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's.")
+        raise LinkProblem(
+            f"There is no emitter or prop {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's."
+        )
     scope = Scope(emitter, effect)
     placed = scope.rows.get(address)
     if placed is None:
-        raise LinkProblem(f"There is no row {address!r} in {emitter.name}.", where="address", remedy="Choose one of the emitter's rows.")
+        raise LinkProblem(
+            f"There is no row {address!r} in {emitter.name}.",
+            where="address",
+            remedy="Choose one of the emitter's rows.",
+        )
     spec, base = placed.spec, placed.row.base
     vector = spec.kind == "vector"
     whole = spec.kind == "colour" or (vector and component is None)
@@ -98,7 +105,13 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
         dial |= {"value": 1, "default": 1, "low": 0, "high": 2, "unit": "×"}
     else:
         low, high = _ends(number, spec.lowest, spec.highest, spec.drag)
-        dial |= {"value": number, "default": number, "low": low, "high": high, "unit": spec.unit.symbol if spec.unit.symbol in DIAL_UNITS else ""}
+        dial |= {
+            "value": number,
+            "default": number,
+            "low": low,
+            "high": high,
+            "unit": spec.unit.symbol if spec.unit.symbol in DIAL_UNITS else "",
+        }
     document = effect.model_dump(mode="json")
     document["dials"].append(dial)
     row = row_at_path(document, f"{effect.place_of(scope.owner)}.{placed.path}")
@@ -107,9 +120,14 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
     if how == "sets" and not vector:
         row["base"] = {"source": source, "read": read}
     else:
-        response = {"kind": "ratio", "uid": new_uid(), "source": source, "read": read,
-                    "operation": {"sets": "set", "multiplies": "multiply", "limits": "at_most"}[how],
-                    "component": "xyz"[component] if vector and component is not None else "all"}  # fmt: skip
+        response = {
+            "kind": "ratio",
+            "uid": new_uid(),
+            "source": source,
+            "read": read,
+            "operation": {"sets": "set", "multiplies": "multiply", "limits": "at_most"}[how],
+            "component": "xyz"[component] if vector and component is not None else "all",
+        }
         row["responses"].insert(0 if how == "sets" else len(row["responses"]), response)
     return no_worse(effect, read_effect(document)), str(dial["uid"])
 
@@ -128,17 +146,31 @@ def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: st
     there = thing.model_copy(update={"name": name})
     old, new = _names(kind, thing), _names(kind, there)
     names = dict(zip(old, new, strict=True))
-    changed = {part: [renamed_names(each, names) if owner is effect or each is owner else each for each in getattr(effect, part)]
-               for part in ("emitters", "props")}  # fmt: skip
+    changed = {
+        part: [
+            renamed_names(each, names) if owner is effect or each is owner else each for each in getattr(effect, part)
+        ]
+        for part in ("emitters", "props")
+    }
     other = next((t for t in things if t.uid != uid and _names(kind, t) == new), None)
-    if other is not None and any(a is not b for part, after in changed.items() for a, b in zip(after, getattr(effect, part), strict=True)):
-        raise LinkProblem(f"Formulas would know both {thing.name} and {other.name} as {new[0]}.", where="name", remedy="Choose another name.")
+    if other is not None and any(
+        a is not b for part, after in changed.items() for a, b in zip(after, getattr(effect, part), strict=True)
+    ):
+        raise LinkProblem(
+            f"Formulas would know both {thing.name} and {other.name} as {new[0]}.",
+            where="name",
+            remedy="Choose another name.",
+        )
     after = effect.model_copy(update=changed)
     if owner is effect:
         after = after.model_copy(update={group: [_named(each, uid, name) for each in getattr(after, group)]})
     else:
-        emitters = [each.model_copy(update={group: [_named(t, uid, name) for t in getattr(each, group)]}) if each.uid == emitter_uid else each
-                    for each in after.emitters]  # fmt: skip
+        emitters = [
+            each.model_copy(update={group: [_named(t, uid, name) for t in getattr(each, group)]})
+            if each.uid == emitter_uid
+            else each
+            for each in after.emitters
+        ]
         after = after.model_copy(update={"emitters": emitters})
     return no_worse(effect, read_effect(after.model_dump(mode="json")))
 
@@ -176,12 +208,18 @@ def _title(scope: Scope, placed: PlacedRow, component: int | None) -> str:
 
 def _free(effect: Effect, name: str) -> str:
     taken = {identifier(dial.name) for dial in effect.dials}
-    return name if identifier(name) not in taken else next(n for i in range(2, 99) if identifier(n := f"{name[:76]} {i}") not in taken)
+    return (
+        name
+        if identifier(name) not in taken
+        else next(n for i in range(2, 99) if identifier(n := f"{name[:76]} {i}") not in taken)
+    )
 
 
 def _ends(value: float, lowest: float, highest: float, drag: float) -> tuple[float, float]:
     """Return a range to turn in: from nought to twice the number, or about it where it is nought."""
-    low, high = (0.0, 2 * value) if value > 0 else (2 * value, 0.0) if value < 0 else (0.0 if lowest >= 0 else -drag, drag)
+    low, high = (
+        (0.0, 2 * value) if value > 0 else (2 * value, 0.0) if value < 0 else (0.0 if lowest >= 0 else -drag, drag)
+    )
     return max(low, lowest), max(min(high, highest), max(low, lowest) + 1e-6)
 
 

@@ -46,7 +46,12 @@ def _named(thing: Any, effect: Effect) -> set[str]:
         scope = Scope(thing, effect)
         for text in texts:
             sources = [read.known.source for read in scope.formula(text).reads]
-            named.update(uid for source in sources if source is not None and not isinstance(source, str) for uid in _named(source, effect))
+            named.update(
+                uid
+                for source in sources
+                if source is not None and not isinstance(source, str)
+                for uid in _named(source, effect)
+            )
     return named
 
 

@@ -33,9 +33,23 @@ def offers(links: Links, placed: PlacedRow, read: str) -> list[Offer]:
 
 def function_list() -> list[dict[str, Any]]:
     """Return every function and constant with its words, for completion and help."""
-    functions = [{"name": f.name, "call": f"{f.name}({', '.join(f.parameters[: max(f.fewest, min(3, len(f.parameters)))])})", "help": f.help,
-                  "example": f.example, "glsl": f.glsl} for f in FUNCTIONS.values()]  # fmt: skip
-    return [*functions, *({"name": name, "call": name, "help": help, "example": "", "glsl": False} for name, (_, help) in CONSTANTS.items())]
+    functions = [
+        {
+            "name": f.name,
+            "call": f"{f.name}({', '.join(f.parameters[: max(f.fewest, min(3, len(f.parameters)))])})",
+            "help": f.help,
+            "example": f.example,
+            "glsl": f.glsl,
+        }
+        for f in FUNCTIONS.values()
+    ]
+    return [
+        *functions,
+        *(
+            {"name": name, "call": name, "help": help, "example": "", "glsl": False}
+            for name, (_, help) in CONSTANTS.items()
+        ),
+    ]
 
 
 def unit_remark(placed: PlacedRow, formula: Formula, multiplies: bool) -> str:

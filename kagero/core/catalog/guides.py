@@ -27,12 +27,25 @@ def make_guide(effect: Effect, emitter_uid: str, new_uid: Callable[[], str]) -> 
     """
     emitter = found(effect.emitters, emitter_uid)
     if emitter is None:
-        raise LinkProblem(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's.")
+        raise LinkProblem(
+            f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's."
+        )
     taken = {identifier(prop.name) for prop in effect.props}
-    name = next(n for i in range(1, 99) if identifier(n := f"{emitter.name[:70]} guide" + (f" {i}" if i > 1 else "")) not in taken)
+    name = next(
+        n
+        for i in range(1, 99)
+        if identifier(n := f"{emitter.name[:70]} guide" + (f" {i}" if i > 1 else "")) not in taken
+    )
     uid, place = new_uid(), emitter.births.place
-    sphere: dict[str, Any] = {**ShapeProp.template(), "kind": "shape", "shape": "sphere", "uid": uid, "name": name, "shown": "ghost",
-                              "in_pictures": False}  # fmt: skip
+    sphere: dict[str, Any] = {
+        **ShapeProp.template(),
+        "kind": "shape",
+        "shape": "sphere",
+        "uid": uid,
+        "name": name,
+        "shown": "ghost",
+        "in_pictures": False,
+    }
     if place.prop_on() is not None:
         sphere |= {"radius": ROUND, "follow": {"prop": place.prop_on(), "at": "bounds"}}
     else:
@@ -43,8 +56,15 @@ def make_guide(effect: Effect, emitter_uid: str, new_uid: Callable[[], str]) -> 
     document["props"].append(sphere)
     launch = document["emitters"][[each.uid for each in effect.emitters].index(emitter_uid)]["births"]
     middle = {"source": {"kind": "prop", "prop": uid, "part": "whole"}, "read": "once"}
-    fresh = {**Guided.template(), "aim": LAUNCHES.tags(Guided)[0], "guide": uid, "origin": {"base": middle, "responses": []}}
-    launch["launch"] = fresh | {key: value for key, value in launch["launch"].items() if key in ("cone", "inherit", "multiplier", "offset")}
+    fresh = {
+        **Guided.template(),
+        "aim": LAUNCHES.tags(Guided)[0],
+        "guide": uid,
+        "origin": {"base": middle, "responses": []},
+    }
+    launch["launch"] = fresh | {
+        key: value for key, value in launch["launch"].items() if key in ("cone", "inherit", "multiplier", "offset")
+    }
     return no_worse(effect, read_effect(document)), uid
 
 

@@ -91,7 +91,12 @@ class Links:
 
     def latched(self) -> tuple[str, ...]:
         """Return the masks that particles of this emitter have to remember having been touched by, in order of their uids."""
-        found = {uid for placed in self.rows.values() for source, *_ in sources_of(placed.row) for uid in self._latches(source)}
+        found = {
+            uid
+            for placed in self.rows.values()
+            for source, *_ in sources_of(placed.row)
+            for uid in self._latches(source)
+        }
         return tuple(sorted(found & {mask.uid for mask in self.scope.masks}))
 
     def _latches(self, source: Any) -> Iterator[str]:
@@ -118,7 +123,9 @@ class Links:
         if why := source.unfit(spec, read):
             return str(why)
         if spec.stage == "emitter" and facts.per_particle:
-            owner = {"props": "a prop", "finish": "the whole picture", "frame": "the whole picture"}.get(spec.band, "the whole emitter")
+            owner = {"props": "a prop", "finish": "the whole picture", "frame": "the whole picture"}.get(
+                spec.band, "the whole emitter"
+            )
             return f"{spec.label} belongs to {owner}; {name} exists only on a particle."
         if spec.stage == "birth":
             family = self._family(spec)
@@ -142,14 +149,23 @@ class Links:
         formula = self.scope.formula(text)
         if formula.result is None:
             return formula
-        problems = [Problem(reading.span, reason, "Use another value, or drive another row.") for reading in formula.reads
-                    if (reason := self.refused_reading(placed, reading, read))]  # fmt: skip
+        problems = [
+            Problem(reading.span, reason, "Use another value, or drive another row.")
+            for reading in formula.reads
+            if (reason := self.refused_reading(placed, reading, read))
+        ]
         if placed.spec.stage != "live":
             words = f"{placed.spec.label} has no step before: it is settled {_WHEN[placed.spec.stage]}."
             problems.extend(Problem(value.span, words, "Remove previous.") for value in formula.previous)
         kind = "number" if formula.result.kind == "truth" else formula.result.kind
         if needs and (kind == "number") != (needs == "number"):
-            problems.append(Problem(formula.result.span, f"{placed.spec.label} needs {_NEEDS[needs]}, and this gives {_NEEDS[kind]}.", _WRITE[needs]))
+            problems.append(
+                Problem(
+                    formula.result.span,
+                    f"{placed.spec.label} needs {_NEEDS[needs]}, and this gives {_NEEDS[kind]}.",
+                    _WRITE[needs],
+                )
+            )
         return replace(formula, result=None if problems else formula.result, problems=tuple(problems))
 
     def refused_reading(self, placed: PlacedRow, reading: Reading, read: str) -> str:
@@ -169,5 +185,9 @@ class Links:
 
 
 _NEEDS = {"number": "a number", "vector": "a vector", "colour": "a colour"}
-_WRITE = {"number": "Use a component, or length(...).", "vector": "Write vec3(x, y, z).", "colour": "Write vec3(red, green, blue)."}
+_WRITE = {
+    "number": "Use a component, or length(...).",
+    "vector": "Write vec3(x, y, z).",
+    "colour": "Write vec3(red, green, blue).",
+}
 _WHEN = {"emitter": "by the clip alone", "birth": "at birth"}

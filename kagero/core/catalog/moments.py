@@ -37,7 +37,11 @@ def delete_moment(effect: Effect, uid: str) -> Effect:
     for each in document["moments"]:
         if each["after"] == uid:
             whole = round(times[each["uid"]] * rate)
-            each |= {"after": None, "frame": first + whole, "seconds": times[each["uid"]] - effect.clip.seconds(first + whole)}
+            each |= {
+                "after": None,
+                "frame": first + whole,
+                "seconds": times[each["uid"]] - effect.clip.seconds(first + whole),
+            }
     for emitter in document["emitters"]:
         births = emitter["births"]
         start = births["start"] + times.get(births["after"] or "", 0.0)

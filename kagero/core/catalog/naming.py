@@ -42,4 +42,7 @@ def cue_names(cue: Any) -> tuple[str, ...]:
 
 def prop_names(prop: Any) -> tuple[str, ...]:
     """Return the names by which formulas know a prop."""
-    return tuple(f"{group}.{identifier(prop.name)}" for group in (("masks", "latched", "since") if prop.mask else ("props", "velocities")))
+    return tuple(
+        f"{group}.{identifier(prop.name)}"
+        for group in (("masks", "latched", "since") if prop.mask else ("props", "velocities"))
+    )

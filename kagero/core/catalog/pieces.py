@@ -55,7 +55,9 @@ def copy_responses(effect: Effect, emitter: Emitter, uids: list[str]) -> dict[st
     known = {r.uid: r for placed in Scope(emitter, effect).rows.values() for r in placed.row.responses}
     for uid in uids:
         if uid not in known:
-            raise LinkProblem(f"There is no response {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet.")
+            raise LinkProblem(
+                f"There is no response {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet."
+            )
     return _with_needs(effect, emitter, Piece(kind="responses", responses=[known[uid] for uid in uids]))
 
 
@@ -96,19 +98,27 @@ def copy_mover(effect: Effect, emitter: Emitter, kind: str, uid: str) -> dict[st
     """Return a piece of what can be copied by itself, a kind of MOVERS. Raises LinkProblem when it is not there."""
     part = next((each for each in getattr(emitter, MOVERS[kind]) if each.uid == uid), None)
     if part is None:
-        raise LinkProblem(f"There is no {kind} {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet.")
+        raise LinkProblem(
+            f"There is no {kind} {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet."
+        )
     return _with_needs(effect, emitter, Piece.model_validate({"kind": kind, kind: part}))
 
 
-def paste_mover(effect: Effect, emitter_uid: str, piece: dict[str, Any], new_uid: NewUid, at: int | None = None) -> tuple[Effect, str]:
+def paste_mover(
+    effect: Effect, emitter_uid: str, piece: dict[str, Any], new_uid: NewUid, at: int | None = None
+) -> tuple[Effect, str]:
     """Return the effect with a piece's push or ride put into an emitter, and its uid. at: before which of the list; behind all without."""
     index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
     if index is None:
-        raise LinkProblem(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
+        raise LinkProblem(
+            f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters."
+        )
     given_kind = piece.get("kind") if isinstance(piece, dict) else None
     kind: Mover = given_kind if given_kind in MOVERS else "push"
     given = _checked(piece, kind)
-    effect_now, emitter, pasted = _bring(effect, effect.emitters[index], given, renewed(getattr(given, kind), new_uid), new_uid)
+    effect_now, emitter, pasted = _bring(
+        effect, effect.emitters[index], given, renewed(getattr(given, kind), new_uid), new_uid
+    )
     there = list(getattr(emitter, MOVERS[kind]))
     there.insert(len(there) if at is None else at, pasted)
     emitter = emitter.model_copy(update={MOVERS[kind]: there})
@@ -137,8 +147,15 @@ def paste_prop(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[
     return no_worse(effect, _read(effect.model_copy(update={"props": props}))), pasted.uid
 
 
-def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any], new_uid: NewUid,
-          at: int | None = None, move: list[str] | None = None) -> tuple[Effect, list[str]]:  # fmt: skip
+def paste(
+    effect: Effect,
+    emitter_uid: str,
+    address: str,
+    piece: dict[str, Any],
+    new_uid: NewUid,
+    at: int | None = None,
+    move: list[str] | None = None,
+) -> tuple[Effect, list[str]]:
     """Return the effect with a piece of responses or a row put onto the row at an address, and the new responses' uids.
 
     at: before which response of the row; behind all without. move: responses of the same emitter to take away, so that
@@ -147,16 +164,18 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
     """
     index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
     if index is None:
-        raise LinkProblem(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
+        raise LinkProblem(
+            f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters."
+        )
     placed = _find(effect, effect.emitters[index], address)
     kind = piece.get("kind") if isinstance(piece, dict) else None
     given = _checked(piece, "row" if kind == "row" else "responses")
     responses = renewed(list(given.responses or []) if given.row is None else list(given.row.responses), new_uid)
     base = None if given.row is None else renewed(given.row, new_uid).base
     before, emitter, (responses, base) = _bring(effect, effect.emitters[index], given, (responses, base), new_uid)
-    document = before.model_copy(update={"emitters": [emitter if i == index else each for i, each in enumerate(before.emitters)]}).model_dump(
-        mode="json"
-    )
+    document = before.model_copy(
+        update={"emitters": [emitter if i == index else each for i, each in enumerate(before.emitters)]}
+    ).model_dump(mode="json")
     wanted = {"emitter": "live", "birth": "once"}.get(placed.spec.stage)
     pasted = [response.model_dump(mode="json") for response in responses]
     for response in pasted:
@@ -165,7 +184,9 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
             response["component"] = "all"
     target = row_at_path(document["emitters"][index], placed.path)
     if given.row is not None:
-        plain = base.model_dump(mode="json") if isinstance(base, Model) else list(base) if isinstance(base, tuple) else base
+        plain = (
+            base.model_dump(mode="json") if isinstance(base, Model) else list(base) if isinstance(base, tuple) else base
+        )
         if isinstance(plain, (type(target["base"]), dict)):  # a number does not become a vector's base
             target["base"] = plain
         if isinstance(target["base"], dict):
@@ -217,7 +238,9 @@ def _with_needs(effect: Effect, emitter: Emitter | Prop, piece: Piece) -> dict[s
         if uid in known and uid not in needed:
             needed[uid] = known[uid]
             waiting.extend(_references(known[uid][1], known, by_name))
-    brought = {group: [thing for uid, (of, thing) in known.items() if of == group and uid in needed] for group in GROUPS}
+    brought = {
+        group: [thing for uid, (of, thing) in known.items() if of == group and uid in needed] for group in GROUPS
+    }
     return piece.model_copy(update=brought).model_dump(mode="json")
 
 
@@ -246,13 +269,21 @@ def _references(thing: Any, known: Mapping[str, Any], by_name: Mapping[str, str]
                 yield from (part for part in address.split(".") if part in known)
 
 
-def _bring(effect: Effect, emitter: Emitter | None, piece: Piece, body: Any, new_uid: NewUid) -> tuple[Effect, Any, Any]:
+def _bring(
+    effect: Effect, emitter: Emitter | None, piece: Piece, body: Any, new_uid: NewUid
+) -> tuple[Effect, Any, Any]:
     """Return effect, emitter and body, so that the body refers to what is there, and to copies of the rest, which are there then.
 
     Formulas of the body read them by the names they have there.
     """
-    holders: dict[str, list[Any]] = {"dials": list(effect.dials), "moments": list(effect.moments), "props": list(effect.props)}
-    holders |= {"draws": list(emitter.draws), "own": list(emitter.own)} if emitter is not None else {"draws": [], "own": []}
+    holders: dict[str, list[Any]] = {
+        "dials": list(effect.dials),
+        "moments": list(effect.moments),
+        "props": list(effect.props),
+    }
+    holders |= (
+        {"draws": list(emitter.draws), "own": list(emitter.own)} if emitter is not None else {"draws": [], "own": []}
+    )
     uids: dict[str, str] = {}
     names: dict[str, str] = {}
     added: list[tuple[str, Any]] = []
@@ -280,7 +311,11 @@ def _bring(effect: Effect, emitter: Emitter | None, piece: Piece, body: Any, new
 
 
 def _free(name: str, taken: set[str]) -> str:
-    return name if identifier(name) not in taken else next(n for i in range(2, 99) if identifier(n := f"{name[:74]} {i}") not in taken)
+    return (
+        name
+        if identifier(name) not in taken
+        else next(n for i in range(2, 99) if identifier(n := f"{name[:74]} {i}") not in taken)
+    )
 
 
 def _bare(thing: Any, group: str) -> Any:
@@ -297,7 +332,11 @@ def _read(effect: Effect) -> Effect:
 def _find(effect: Effect, emitter: Emitter, address: str) -> PlacedRow:
     placed = Scope(emitter, effect).rows.get(address)
     if placed is None:
-        raise LinkProblem(f"There is no row {address!r} in {emitter.name}.", where="address", remedy="Choose one of the emitter's rows.")
+        raise LinkProblem(
+            f"There is no row {address!r} in {emitter.name}.",
+            where="address",
+            remedy="Choose one of the emitter's rows.",
+        )
     return placed
 
 
@@ -332,7 +371,9 @@ def _checked(piece: dict[str, Any], kind: str) -> Piece:
         checked = Piece.model_validate(piece)
     except ValidationError as problem:
         error = problem.errors()[0]
-        raise SchemaProblem(f"What was copied is damaged: {error['msg']}.", where="piece", remedy="Copy it again.") from problem
+        raise SchemaProblem(
+            f"What was copied is damaged: {error['msg']}.", where="piece", remedy="Copy it again."
+        ) from problem
     if getattr(checked, kind) is None:
         raise RequestError(f"What was copied is no {kind}.", where="piece", remedy=f"Copy a {kind} first.")
     return checked

@@ -62,7 +62,13 @@ class Scope:
         self._formulas: dict[str, Formula] = {}
         others = effect.emitters if effect is not None and isinstance(thing, Emitter) else []
         # those of other emitters that move all particles: by whose they are, and their number there
-        self.from_others = [(each, k) for each in others if each.uid != thing.uid for k, shaping in enumerate(each.shaping) if shaping.everyone]
+        self.from_others = [
+            (each, k)
+            for each in others
+            if each.uid != thing.uid
+            for k, shaping in enumerate(each.shaping)
+            if shaping.everyone
+        ]
 
     @property
     def shapings(self) -> list[Any]:
@@ -86,7 +92,9 @@ class Scope:
                 found_names[known.name] = known
             else:
                 refused = f"Two things are called {known.name} here: {there.label} and {known.label}. Rename one."
-                found_names[known.name] = Known(known.name, known.kind, known.unit, None, known.label, known.help, known.symbol, refused=refused)
+                found_names[known.name] = Known(
+                    known.name, known.kind, known.unit, None, known.label, known.help, known.symbol, refused=refused
+                )
         return found_names
 
     @cached_property
@@ -110,7 +118,11 @@ class Scope:
     def borrowed(self) -> dict[str, PlacedRow]:
         """Return the rows of others' shapings that move this emitter's particles too, by address; their paths are those of whose they are."""
         return self._with_settings(
-            [row for each, k in self.from_others for row in rows_within(each.shaping[k], f"shaping.{each.shaping[k].uid}.", f"shaping.{k}.")]
+            [
+                row
+                for each, k in self.from_others
+                for row in rows_within(each.shaping[k], f"shaping.{each.shaping[k].uid}.", f"shaping.{k}.")
+            ]
         )
 
     @cached_property

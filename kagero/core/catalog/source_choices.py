@@ -46,12 +46,32 @@ def choices(effect: Effect, thing: Any, address: str) -> list[SourceChoice]:
         whole = facts.shape != "number"
         reason = _not_a_number(placed.spec.kind, facts.shape) if whole else ""
         span = (0.0, max(effect.clip.seconds(effect.clip.last_frame), 1e-3)) if source.spans_clip else facts.input
-        offered.append(SourceChoice(listed.key, listed.source, facts.label, listed.group, facts.unit, span, read, listed.help,
-                                 reason or links.refusal(placed, source, read), whole, source.column(), _words(source), source.fixed))  # fmt: skip
+        offered.append(
+            SourceChoice(
+                listed.key,
+                listed.source,
+                facts.label,
+                listed.group,
+                facts.unit,
+                span,
+                read,
+                listed.help,
+                reason or links.refusal(placed, source, read),
+                whole,
+                source.column(),
+                _words(source),
+                source.fixed,
+            )
+        )
     return offered
 
 
-_PARTS = {"x": "left right sideways", "y": "up down above below", "z": "near far front back depth", "length": "how far how much"}
+_PARTS = {
+    "x": "left right sideways",
+    "y": "up down above below",
+    "z": "near far front back depth",
+    "length": "how far how much",
+}
 
 
 def _words(source: Any) -> str:

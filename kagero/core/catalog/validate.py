@@ -41,7 +41,11 @@ def check_effect(effect: Effect) -> list[Finding]:
             findings += cue.wrong(effect, emitter, f"{where}.cues.{k}")
         if emitter.births.per == "metre" and emitter.births.goes_by() is None:
             words = f"{emitter.name} counts births by the metre, and of no prop's way."
-            findings.append(Finding("link", f"{where}.births.going", words, "Choose the prop whose way counts, or count by the second."))
+            findings.append(
+                Finding(
+                    "link", f"{where}.births.going", words, "Choose the prop whose way counts, or count by the second."
+                )
+            )
         findings += _thing(effect, emitter, where)
     return _said_once(findings)
 
@@ -50,12 +54,20 @@ def _thing(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
     """Yield what is wrong with an emitter's or prop's rows, with what it names, and with its uids."""
     links = Links(Scope(thing, effect))
     for path, facts, value in walk(thing):
-        if isinstance(value, list) and value and isinstance(value[0], Model) and hasattr(value[0], "uid") and facts.name != "responses":
+        if (
+            isinstance(value, list)
+            and value
+            and isinstance(value[0], Model)
+            and hasattr(value[0], "uid")
+            and facts.name != "responses"
+        ):
             yield from _doubled(f"{where}.{path}", [each.uid for each in value])
     yield from _named(effect, thing, where)
     rows = list(links.scope.every_row.values())
     yield from _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
-    yield from _doubled(where, [source.uid for placed in rows for source, *_ in sources_of(placed.row) if hasattr(source, "uid")])
+    yield from _doubled(
+        where, [source.uid for placed in rows for source, *_ in sources_of(placed.row) if hasattr(source, "uid")]
+    )
     for placed in links.scope.rows.values():
         yield from _row(links, placed, f"{where}.{placed.path}")
     yield from _borrowed(effect, links)
@@ -66,12 +78,19 @@ def _borrowed(effect: Effect, links: Links) -> Iterator[Finding]:
     for each, k in links.scope.from_others:
         where, own = f"emitters.{effect.emitters.index(each)}", Links(Scope(each, effect))
         for placed in links.scope.borrowed.values():
-            if placed.address.startswith(f"shaping.{each.shaping[k].uid}.") or placed.host.startswith(f"shaping.{each.shaping[k].uid}."):
+            if placed.address.startswith(f"shaping.{each.shaping[k].uid}.") or placed.host.startswith(
+                f"shaping.{each.shaping[k].uid}."
+            ):
                 there = {finding.message for finding in _row(own, placed, "")}
                 for finding in _row(links, placed, f"{where}.{placed.path}"):
                     if finding.message not in there:
                         words = f"{finding.message} It moves the particles of {links.thing.name} too."
-                        yield Finding(finding.code, finding.where, words, f"{finding.remedy} Or let it move its own emitter alone.")
+                        yield Finding(
+                            finding.code,
+                            finding.where,
+                            words,
+                            f"{finding.remedy} Or let it move its own emitter alone.",
+                        )
 
 
 OTHER = "Choose another, or none."
@@ -83,16 +102,27 @@ def _named(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
     for path, owner, facts, value in _references(thing, where):
         refers = facts.refers
         assert refers is not None
-        elsewhere = found(effect.emitters, getattr(owner, "emitter", None) or "")  # what it names stands in another emitter
+        elsewhere = found(
+            effect.emitters, getattr(owner, "emitter", None) or ""
+        )  # what it names stands in another emitter
         things = getattr((elsewhere or thing) if refers.group in OF_EMITTERS else effect, refers.group, [])
         for uid in references(facts, value) or ([""] if refers.needed else []):
             named = found(things, uid)
             if named is None or (refers.fits and not getattr(named, refers.fits)):
                 if refers.missing:
                     yield Finding("link", path, refers.missing.format(name=thing.name), refers.remedy)
-                elif named is None and not refers.goes_without and facts.name not in (owner.unused() if isinstance(owner, Part) else ()):
+                elif (
+                    named is None
+                    and not refers.goes_without
+                    and facts.name not in (owner.unused() if isinstance(owner, Part) else ())
+                ):
                     label = facts.setting.label.lower() if facts.setting else facts.name
-                    yield Finding("link", path, f"{thing.name.capitalize()} names as \u201c{label}\u201d what is not there.", OTHER)
+                    yield Finding(
+                        "link",
+                        path,
+                        f"{thing.name.capitalize()} names as \u201c{label}\u201d what is not there.",
+                        OTHER,
+                    )
 
 
 def _references(thing: Any, path: str) -> Iterator[tuple[str, Model, FieldFacts, Any]]:
@@ -126,10 +156,19 @@ def _standing(effect: Effect, prop: PropPart, where: str) -> Iterator[Finding]:
     if follow is not None:
         after = found(effect.props, follow.prop)
         if after is None:
-            yield Finding("link", f"{where}.follow.prop", f"{prop.name} follows a prop that is not there.",
-                          "Choose another, or let it stand by itself.")  # fmt: skip
+            yield Finding(
+                "link",
+                f"{where}.follow.prop",
+                f"{prop.name} follows a prop that is not there.",
+                "Choose another, or let it stand by itself.",
+            )
         elif follow.at != "place" and not after.holds:
-            yield Finding("link", f"{where}.follow.at", f"{after.name} has no surface for {prop.name} to follow.", "Follow its place.")
+            yield Finding(
+                "link",
+                f"{where}.follow.at",
+                f"{after.name} has no surface for {prop.name} to follow.",
+                "Follow its place.",
+            )
     loop = circle_of(effect, prop)
     if loop:
         follows = prop.follow is not None and prop.follow.prop == loop[1].uid
@@ -194,7 +233,12 @@ def _refuse(effect: Effect, findings: list[Finding]) -> Effect:
     return effect
 
 
-_ERRORS: dict[str, type[EffectError]] = {"range": RangeProblem, "link": LinkProblem, "circle": CircleProblem, "formula": FormulaProblem}
+_ERRORS: dict[str, type[EffectError]] = {
+    "range": RangeProblem,
+    "link": LinkProblem,
+    "circle": CircleProblem,
+    "formula": FormulaProblem,
+}
 
 
 def shown(spec: RowSpec, value: float) -> str:
@@ -207,31 +251,43 @@ def out_of_range(placed: PlacedRow) -> list[float]:
     base, spec = placed.row.base, placed.spec
     if isinstance(base, SourcedBase):
         return []
-    return [value for value in (base if isinstance(base, tuple) else (base,)) if not spec.lowest <= value <= spec.highest]
+    return [
+        value for value in (base if isinstance(base, tuple) else (base,)) if not spec.lowest <= value <= spec.highest
+    ]
 
 
 def _row(links: Links, placed: PlacedRow, where: str) -> Iterator[Finding]:
     spec, row = placed.spec, placed.row
     if placed.depth > MOST_NESTED and (row.responses or isinstance(row.base, SourcedBase)):
-        yield Finding("link", where, f"{spec.label} is driven {placed.depth} levels deep; {MOST_NESTED} are allowed.",
-                      "Drive a row with it instead, and read that row.")  # fmt: skip
+        yield Finding(
+            "link",
+            where,
+            f"{spec.label} is driven {placed.depth} levels deep; {MOST_NESTED} are allowed.",
+            "Drive a row with it instead, and read that row.",
+        )
     if isinstance(row.base, SourcedBase):
         yield from _source(links, placed, row.base.source, row.base.read, f"{where}.base", whole=spec.kind)
     else:
         for value in out_of_range(placed):
             yield Finding(
-                "range", f"{where}.base" if placed.depth == 0 else where, f"{spec.label} is {shown(spec, value)}.",
+                "range",
+                f"{where}.base" if placed.depth == 0 else where,
+                f"{spec.label} is {shown(spec, value)}.",
                 f"Give a value from {shown(spec, spec.lowest)} to {shown(spec, spec.highest)}.",
-            )  # fmt: skip
+            )
     for number, response in enumerate(row.responses):
         place = f"{where}.responses.{number}"
         for finding in _source(links, placed, response.source, response.read, place, whole="number"):
             if finding.code != "circle" or is_active(links.thing, placed, response):
                 yield finding
         if response.kind == "gradient" and spec.kind != "colour":
-            yield Finding("link", f"{place}.kind", f"{spec.label} is no colour and cannot take a gradient.", "Use a curve.")
+            yield Finding(
+                "link", f"{place}.kind", f"{spec.label} is no colour and cannot take a gradient.", "Use a curve."
+            )
         if response.kind != "gradient" and response.component != "all" and spec.kind != "vector":
-            yield Finding("link", f"{place}.component", f"{spec.label} has no {response.component} component.", 'Use "all".')
+            yield Finding(
+                "link", f"{place}.component", f"{spec.label} has no {response.component} component.", 'Use "all".'
+            )
 
 
 def _source(links: Links, placed: PlacedRow, source: Any, read: str, place: str, whole: str) -> Iterator[Finding]:
@@ -241,30 +297,62 @@ def _source(links: Links, placed: PlacedRow, source: Any, read: str, place: str,
         return
     missing = source.missing(links.scope)
     if missing:
-        yield Finding("link", f"{place}.source.{source.kind}", f"{spec.label} reads {missing}.", "Add it, or choose another source.")
+        yield Finding(
+            "link",
+            f"{place}.source.{source.kind}",
+            f"{spec.label} reads {missing}.",
+            "Add it, or choose another source.",
+        )
         return
     facts = source.facts(links.scope)
     reason = links.refusal(placed, source, read) if facts.shape == whole else ""
     if facts.shape != whole:
         remedy = f"Choose a part of {facts.label}." if whole == "number" else f"Choose a source that is a {whole}."
-        yield Finding("link", f"{place}.source", f"{spec.label} needs a {whole}; {facts.label} is a {facts.shape}.", remedy)
+        yield Finding(
+            "link", f"{place}.source", f"{spec.label} needs a {whole}; {facts.label} is a {facts.shape}.", remedy
+        )
     elif reason.startswith("It would"):
-        yield Finding("circle", place, f"Rows drive each other in a circle: {reason.partition(': ')[2]}", "Mute or remove one of these responses.")
+        yield Finding(
+            "circle",
+            place,
+            f"Rows drive each other in a circle: {reason.partition(': ')[2]}",
+            "Mute or remove one of these responses.",
+        )
     elif reason:
         yield Finding("link", f"{place}.source", reason, "Choose another source, or drive another row with this one.")
     expected = {"emitter": "live", "birth": "once"}.get(spec.stage)
     if expected and read != expected:
-        yield Finding("link", f"{place}.read", f"{spec.label} can only read {facts.label} {expected}.", f'Set read to "{expected}".')
+        yield Finding(
+            "link",
+            f"{place}.read",
+            f"{spec.label} can only read {facts.label} {expected}.",
+            f'Set read to "{expected}".',
+        )
 
 
 def _formula(links: Links, placed: PlacedRow, source: Any, read: str, place: str, whole: str) -> Iterator[Finding]:
     for problem in links.check_formula(placed, source.text, read, whole).problems:
-        yield Finding("formula", f"{place}.source.text", f"Line {problem.span.line}, column {problem.span.column}: {problem.message}", problem.remedy)
+        yield Finding(
+            "formula",
+            f"{place}.source.text",
+            f"Line {problem.span.line}, column {problem.span.column}: {problem.message}",
+            problem.remedy,
+        )
     expected = {"emitter": "live", "birth": "once"}.get(placed.spec.stage)
     if expected and read != expected:
-        yield Finding("link", f"{place}.read", f"{placed.spec.label} can only read a formula {expected}.", f'Set read to "{expected}".')
+        yield Finding(
+            "link",
+            f"{place}.read",
+            f"{placed.spec.label} can only read a formula {expected}.",
+            f'Set read to "{expected}".',
+        )
 
 
 def _doubled(where: str, uids: list[str]) -> Iterator[Finding]:
     for uid in sorted({uid for uid in uids if uids.count(uid) > 1}):
-        yield Finding("link", where, f"The uid {uid!r} is used more than once.", "Give each its own uid; duplicates need new ones.")
+        yield Finding(
+            "link",
+            where,
+            f"The uid {uid!r} is used more than once.",
+            "Give each its own uid; duplicates need new ones.",
+        )

@@ -6,7 +6,18 @@ Nothing here computes.
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
 from .births import Births, Burst
 from .dials import Dial
-from .effect import MAX_DOCUMENT_BYTES, UNIONS, Camera, Clip, Effect, Prop, json_schema, owner_of, read_effect, write_effect
+from .effect import (
+    MAX_DOCUMENT_BYTES,
+    UNIONS,
+    Camera,
+    Clip,
+    Effect,
+    Prop,
+    json_schema,
+    owner_of,
+    read_effect,
+    write_effect,
+)
 from .emitter import ONCE, Contact, Cue, Draw, Emitter, Motion, Own, Push, Ride, Shaping, Shelf, Space, once
 from .framing import Framing
 from .lighting import MOST_LAMPS
@@ -59,4 +70,4 @@ __all__ = [
     "read_effect",
     "upgrade",
     "write_effect",
-]  # fmt: skip
+]

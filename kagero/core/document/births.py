@@ -21,7 +21,13 @@ class Burst(Model):
     uid: Uid
     frame: int = Field(ge=-1_000_000, le=1_000_000)
     after: Annotated[
-        Uid | None, Refers("moments", "", "{name} has a burst at a moment that is not there.", "Choose another, or let it stand at a frame.")
+        Uid | None,
+        Refers(
+            "moments",
+            "",
+            "{name} has a burst at a moment that is not there.",
+            "Choose another, or let it stand at a frame.",
+        ),
     ] = Field(default=None, description="The moment from which its frame is counted; null: it is a frame of the clip.")
     count: int = Field(ge=0, le=5_000_000)
 
@@ -43,9 +49,15 @@ class Births(Part):
             True,
         ),
     ]
-    per: Literal["second", "frame", "metre"] = Field(default="second", description="What the rate counts by; metre: of the way that a prop goes.")
-    going: Annotated[Uid | None, Refers("props", "placed", "{name} counts births by the way of a prop that is not there.", "Choose another.")] = (
-        Field(default=None, description="The prop whose way births count by where they count by the metre; null: the one that they are on.")
+    per: Literal["second", "frame", "metre"] = Field(
+        default="second", description="What the rate counts by; metre: of the way that a prop goes."
+    )
+    going: Annotated[
+        Uid | None,
+        Refers("props", "placed", "{name} counts births by the way of a prop that is not there.", "Choose another."),
+    ] = Field(
+        default=None,
+        description="The prop whose way births count by where they count by the metre; null: the one that they are on.",
     )
     limit: Annotated[int | None, VALUE] = Field(
         default=None,
@@ -68,7 +80,9 @@ class Births(Part):
             "The share of births that come to be, judged where each would be born: by a mask, noise, a picture, a condition.",
         ),
     ] = number(1)
-    when: Literal["rate", "each"] = Field(default="rate", description="Whether the rate says when births happen, or `begins` does for each.")
+    when: Literal["rate", "each"] = Field(
+        default="rate", description="Whether the rate says when births happen, or `begins` does for each."
+    )
     begins: Annotated[
         NumberRow,
         Driven(
@@ -85,12 +99,25 @@ class Births(Part):
         default=0, ge=0, le=100_000, description="Seconds after the clip's first frame; at 0 it begins with the run-up."
     )
     after: Annotated[
-        Uid | None, Refers("moments", "", "{name} begins at a moment that is not there.", "Choose another, or let it begin at a time.")
+        Uid | None,
+        Refers(
+            "moments", "", "{name} begins at a moment that is not there.", "Choose another, or let it begin at a time."
+        ),
     ] = Field(default=None, description="The moment from which `start` is counted; null: the clip's first frame.")
     until: Annotated[
-        Uid | None, Refers("moments", "", "{name} gives births until a moment that is not there.", "Choose another, or give births a duration.")
-    ] = Field(default=None, description="The moment at which births end, whatever their duration; null: they end by that.")
-    duration: Annotated[float | None, VALUE] = Field(default=None, gt=0, le=100_000, description="Seconds; null: to the clip's end.")
+        Uid | None,
+        Refers(
+            "moments",
+            "",
+            "{name} gives births until a moment that is not there.",
+            "Choose another, or give births a duration.",
+        ),
+    ] = Field(
+        default=None, description="The moment at which births end, whatever their duration; null: they end by that."
+    )
+    duration: Annotated[float | None, VALUE] = Field(
+        default=None, gt=0, le=100_000, description="Seconds; null: to the clip's end."
+    )
     every: Annotated[float | None, VALUE] = Field(
         default=None, gt=0, le=100_000, description="Seconds after which it runs once more, and so on; null: once."
     )

@@ -31,7 +31,9 @@ class Dial(Model):
     default: Annotated[Number, VALUE]
     unit: DialUnit = ""
     note: Annotated[str, DISPLAY_ONLY] = Field(default="", max_length=400)
-    group: Annotated[str, DISPLAY_ONLY] = Field(default="", max_length=80, description="Under which heading it stands among the dials.")
+    group: Annotated[str, DISPLAY_ONLY] = Field(
+        default="", max_length=80, description="Under which heading it stands among the dials."
+    )
     keys: Annotated[list[DialKey], VALUE] = Field(
         default=[],
         max_length=256,

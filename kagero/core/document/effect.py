@@ -68,15 +68,22 @@ class Shown(Model):
 
 
 class Clip(Model):
-    frame_rate: tuple[Whole, Whole] = Field(description="Frames a second as an exact fraction: [25, 1]; [24000, 1001] is 23.976.")
+    frame_rate: tuple[Whole, Whole] = Field(
+        description="Frames a second as an exact fraction: [25, 1]; [24000, 1001] is 23.976."
+    )
     first_frame: int = Field(ge=-1_000_000, le=1_000_000)
     last_frame: Annotated[int, VALUE] = Field(ge=-1_000_000, le=1_000_000)
     substeps: int = Field(default=1, ge=1, le=64, description="Steps a frame.")
-    run_up: Annotated[int, VALUE] = Field(default=0, ge=0, le=2000, description="Frames that are simulated before the first, and not shown.")
+    run_up: Annotated[int, VALUE] = Field(
+        default=0, ge=0, le=2000, description="Frames that are simulated before the first, and not shown."
+    )
     seed: Annotated[int, VALUE] = Field(default=1, ge=0, le=2**32 - 1)
     background: Annotated[Literal["ink", "grey", "paper"], DISPLAY_ONLY] = "ink"
     preview: Annotated[float, VALUE] = Field(
-        default=1.0, gt=0, le=1, description="Share of births that come to be while the effect is worked on; what is handed over has all."
+        default=1.0,
+        gt=0,
+        le=1,
+        description="Share of births that come to be while the effect is worked on; what is handed over has all.",
     )
     shown: Annotated[Shown, DISPLAY_ONLY] = Field(default_factory=Shown)
 
@@ -139,8 +146,13 @@ class Effect(Model):
     props: list[Prop] = Field(default=[], max_length=64)
     finish: list[Finish] = Field(default=[], max_length=32, description="What is done to the picture, in order.")
     frame: Framing = Field(default_factory=Framing)
-    retiming: Retiming | None = Field(default=None, description="Of all that stands and flies: particles, props, cameras and lights.")
-    loop: Loop | None = Field(default=None, description="Of all emitters that have none of their own, and of the times of props, cameras and lights.")
+    retiming: Retiming | None = Field(
+        default=None, description="Of all that stands and flies: particles, props, cameras and lights."
+    )
+    loop: Loop | None = Field(
+        default=None,
+        description="Of all emitters that have none of their own, and of the times of props, cameras and lights.",
+    )
 
     def by_clip(self) -> list[ByClip]:
         """Return the things whose rows are read by the clip alone."""
@@ -159,7 +171,11 @@ class Effect(Model):
 
     def whole(self) -> Effect:
         """Return the effect with all of its births, as it is handed over."""
-        return self if self.clip.preview == 1 else self.model_copy(update={"clip": self.clip.model_copy(update={"preview": 1.0})})
+        return (
+            self
+            if self.clip.preview == 1
+            else self.model_copy(update={"clip": self.clip.model_copy(update={"preview": 1.0})})
+        )
 
 
 _GROUPS: dict[Holder, str] = {"emitter": "emitters", "prop": "props", "finish": "finish", "frame": ""}
@@ -185,7 +201,9 @@ def read_effect(data: bytes | str | dict[str, Any]) -> Effect:
         try:
             data = json.loads(given := data, parse_constant=_refuse_constant)
         except UnicodeDecodeError as problem:
-            raise _no_effect(given) or SyntaxProblem("The file is not text in UTF-8.", remedy="Choose an effect saved as JSON.") from problem
+            raise _no_effect(given) or SyntaxProblem(
+                "The file is not text in UTF-8.", remedy="Choose an effect saved as JSON."
+            ) from problem
         except json.JSONDecodeError as problem:
             if other := _no_effect(given):
                 raise other from problem
@@ -207,17 +225,28 @@ def read_effect(data: bytes | str | dict[str, Any]) -> Effect:
 
 # how files of other kinds begin: glTF 2.0 binary, PNG (ISO/IEC 15948), JPEG (ISO/IEC 10918-1), NumPy, zip (NPZ), PLY, STL, XML (SVG), OBJ
 _BEGINS = {
-    b"glTF": "a mesh (GLB)", b"\x89PNG": "a picture (PNG)", b"\xff\xd8\xff": "a picture (JPEG)", b"\x93NUMPY": "an array (NPY)",
-    b"PK\x03\x04": "an archive (NPZ or zip)", b"ply": "a mesh or points (PLY)", b"solid": "a mesh (STL)", b"<?xml": "a drawing (SVG)",
-    b"<svg": "a drawing (SVG)", b"v ": "a mesh (OBJ)", b"# ": "a mesh (OBJ)", b"mtllib": "a mesh (OBJ)",
-}  # fmt: skip
+    b"glTF": "a mesh (GLB)",
+    b"\x89PNG": "a picture (PNG)",
+    b"\xff\xd8\xff": "a picture (JPEG)",
+    b"\x93NUMPY": "an array (NPY)",
+    b"PK\x03\x04": "an archive (NPZ or zip)",
+    b"ply": "a mesh or points (PLY)",
+    b"solid": "a mesh (STL)",
+    b"<?xml": "a drawing (SVG)",
+    b"<svg": "a drawing (SVG)",
+    b"v ": "a mesh (OBJ)",
+    b"# ": "a mesh (OBJ)",
+    b"mtllib": "a mesh (OBJ)",
+}
 
 
 def _no_effect(data: bytes | str) -> SyntaxProblem | None:
     """Return what to say of a file that is known to be something else."""
     head = data[:16].encode() if isinstance(data, str) else bytes(data[:16])
     found = next((what for begins, what in _BEGINS.items() if head.startswith(begins)), None)
-    return found and SyntaxProblem(f"This is {found}, not an effect.", remedy="Open an effect, or a new one, and bring it in under Props.")  # type: ignore[return-value]
+    return found and SyntaxProblem(
+        f"This is {found}, not an effect.", remedy="Open an effect, or a new one, and bring it in under Props."
+    )  # type: ignore[return-value]
 
 
 def write_effect(effect: Effect) -> str:

@@ -54,11 +54,22 @@ class Space(Part):
 
     prop: Annotated[
         Uid | None,
-        Refers("props", "placed", "{name} lives in the space of a prop that is not there.", "Choose another, or the world."),
+        Refers(
+            "props", "placed", "{name} lives in the space of a prop that is not there.", "Choose another, or the world."
+        ),
         Setting("with", "The prop that they go along with.", nothing="choose one"),
     ] = None
     share: Annotated[
-        NumberRow, Driven("Going along", PERCENT, 0, 1, 1, 1.0, "How much of the way that a prop moves and turns those alive go along with it.")
+        NumberRow,
+        Driven(
+            "Going along",
+            PERCENT,
+            0,
+            1,
+            1,
+            1.0,
+            "How much of the way that a prop moves and turns those alive go along with it.",
+        ),
     ] = number(1)
 
     @classmethod
@@ -73,7 +84,9 @@ class Space(Part):
             return
         b = at.builder
         b.row = "motion.space"
-        gone = b.multi("prop_carried", *state.position, *state.velocity, state.dt, at.clip_time(), attrs=(OfProp(self.prop),))
+        gone = b.multi(
+            "prop_carried", *state.position, *state.velocity, state.dt, at.clip_time(), attrs=(OfProp(self.prop),)
+        )
         (share,) = at.row("motion.space.share")
         state.position, state.velocity = (
             tuple(b.op("guard", b.op("mix", x, y, share), x) for x, y in zip(old, new, strict=True))
@@ -115,12 +128,28 @@ class Motion(Part):
     bounce: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Bounces by", PERCENT, 0, 100, 1, 1.0, "How much more or less than a contact says its particles bounce: 100 % is as it says."),
+        Driven(
+            "Bounces by",
+            PERCENT,
+            0,
+            100,
+            1,
+            1.0,
+            "How much more or less than a contact says its particles bounce: 100 % is as it says.",
+        ),
     ] = number(1)
     friction: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Rubs by", PERCENT, 0, 100, 1, 1.0, "How much more or less than a contact says it holds what slides along it: 100 % is as it says."),
+        Driven(
+            "Rubs by",
+            PERCENT,
+            0,
+            100,
+            1,
+            1.0,
+            "How much more or less than a contact says it holds what slides along it: 100 % is as it says.",
+        ),
     ] = number(1)
     space: Space | None = None
     near: Neighbours | None = None
@@ -173,7 +202,9 @@ class Emitter(Part):
     uid: Uid
     name: Annotated[Name, DISPLAY_ONLY]
     visible: Annotated[bool, DISPLAY_ONLY] = True
-    folder: Annotated[str, DISPLAY_ONLY] = Field(default="", max_length=80, description="Under which heading it stands among the emitters.")
+    folder: Annotated[str, DISPLAY_ONLY] = Field(
+        default="", max_length=80, description="Under which heading it stands among the emitters."
+    )
     colour: Annotated[str, DISPLAY_ONLY, Field(pattern=r"^(#[0-9a-f]{6})?$")] = ""
     births: Births
     forces: list[Push] = Field(default=[], max_length=64)
@@ -183,19 +214,25 @@ class Emitter(Part):
     target: Target | None = None
     motion: Motion = Field(default_factory=Motion)
     look: Look
-    also: list[Look] = Field(default=[], max_length=8, description="Further looks: each particle is drawn by all of them.")
+    also: list[Look] = Field(
+        default=[], max_length=8, description="Further looks: each particle is drawn by all of them."
+    )
     light: Lighting | None = None
     ending: Ending | None = None
     passing: Passing | None = None
     leaving: Leaving | None = None
     unseen: Unseen | None = None
     thinning: Thinning | None = None
-    shaping: list[Shaping] = Field(default=[], max_length=16, description="What moves its particles after the simulation, in order.")
+    shaping: list[Shaping] = Field(
+        default=[], max_length=16, description="What moves its particles after the simulation, in order."
+    )
     retiming: Retiming | None = None
     loop: Loop | None = None
     draws: list[Draw] = Field(default=[], max_length=64)
     own: list[Own] = Field(default=[], max_length=32)
-    muted_sources: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256, description="Sources whose responses do not act.")
+    muted_sources: Annotated[list[Address], ADDRESS] = Field(
+        default=[], max_length=256, description="Sources whose responses do not act."
+    )
     sheet: Annotated[Shelf, DISPLAY_ONLY] = Field(default_factory=Shelf)
 
     @field_validator("also")

@@ -15,12 +15,22 @@ class Ending(Part):
     """Where a particle ends: as soon as its row is half or more, as the particle stands when a step begins."""
 
     label = "Ends where"
-    help = "A particle ends as soon as this is half or more: above a height, in a mask, near a prop, once it has arrived."
+    help = (
+        "A particle ends as soon as this is half or more: above a height, in a mask, near a prop, once it has arrived."
+    )
     band, stage = "endings", "live"
 
     where: Annotated[
         NumberRow,
-        Driven("Ends where", PERCENT, 0, 1, 1, 0.0, "Half or more ends it. Drive it by a height, a mask, a distance, whether it has arrived."),
+        Driven(
+            "Ends where",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "Half or more ends it. Drive it by a height, a mask, a distance, whether it has arrived.",
+        ),
     ] = number(0)
 
     @classmethod

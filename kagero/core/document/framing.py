@@ -42,27 +42,40 @@ class Framing(ByClip):
         float,
         CONTENT,
         Field(ge=0.25, le=4),
-        Setting("Shape of a pixel", "How wide it is over its height: 1 is square, 2 of pictures squeezed for a wide screen."),
+        Setting(
+            "Shape of a pixel", "How wide it is over its height: 1 is square, 2 of pictures squeezed for a wide screen."
+        ),
     ] = 1.0
     safe: Annotated[
-        bool, DISPLAY_ONLY, Setting("safe areas", "Whether the stage shows them: 93 % of the frame for action, 90 % for words (EBU R 95).")
+        bool,
+        DISPLAY_ONLY,
+        Setting("safe areas", "Whether the stage shows them: 93 % of the frame for action, 90 % for words (EBU R 95)."),
     ] = False
     matte: Annotated[
         float,
         DISPLAY_ONLY,
         Field(ge=0, le=10),
-        Setting("Matte", "The width over the height that is seen of the frame; what is beside it is dimmed on the stage, and rendered. 0: all."),
+        Setting(
+            "Matte",
+            "The width over the height that is seen of the frame; what is beside it is dimmed on the stage, and rendered. 0: all.",
+        ),
     ] = 0.0
     behind: Annotated[
         Literal["ground", "colour", "plate"],
         CONTENT,
-        Setting("Behind all", "What stands behind all.", choices=(("ground", "the clip's ground"), ("colour", "a colour"), ("plate", "a backplate"))),
+        Setting(
+            "Behind all",
+            "What stands behind all.",
+            choices=(("ground", "the clip's ground"), ("colour", "a colour"), ("plate", "a backplate")),
+        ),
     ] = "ground"
     plate: Annotated[
         Uid | None,
         CONTENT,
         Refers("props", "film", goes_without=True),
-        Setting("Backplate", "The picture, or sequence of pictures, that fills the frame behind all.", nothing="choose one"),
+        Setting(
+            "Backplate", "The picture, or sequence of pictures, that fills the frame behind all.", nothing="choose one"
+        ),
     ] = None
     space: Annotated[
         Literal["srgb", "linear", "bt709"],
@@ -83,11 +96,22 @@ class Framing(ByClip):
         ),
     ] = "fill"
     plate_stops: Annotated[
-        NumberRow, Driven("Exposure of the backplate", STOPS, -20, 20, 4, 0.0, "Each stop doubles its light, or halves it.", always=True)
+        NumberRow,
+        Driven(
+            "Exposure of the backplate",
+            STOPS,
+            -20,
+            20,
+            4,
+            0.0,
+            "Each stop doubles its light, or halves it.",
+            always=True,
+        ),
     ] = number(0)
-    plate_colour: Annotated[ColourRow, Driven("Colour behind all", PLAIN, 0, 64, 1, (0.1812, 0.1812, 0.1812), "In linear light.", always=True)] = (
-        colour(0.1812, 0.1812, 0.1812)
-    )
+    plate_colour: Annotated[
+        ColourRow,
+        Driven("Colour behind all", PLAIN, 0, 64, 1, (0.1812, 0.1812, 0.1812), "In linear light.", always=True),
+    ] = colour(0.1812, 0.1812, 0.1812)
 
     @classmethod
     def rows_key(cls) -> str:
@@ -105,8 +129,18 @@ class Framing(ByClip):
     def lacking(self, props: list[Any]) -> Iterator[Finding]:
         """Yield what it names that is not there: the clip plays on without."""
         for field, fits, words, remedy in (
-            ("camera", "camera", "Pictures are to be taken by a camera that is not there; the effect's own view takes them.", "Choose another."),
-            ("plate", "film", "The backplate is a picture that is not there; the clip's ground stands behind all.", "Choose another."),
+            (
+                "camera",
+                "camera",
+                "Pictures are to be taken by a camera that is not there; the effect's own view takes them.",
+                "Choose another.",
+            ),
+            (
+                "plate",
+                "film",
+                "The backplate is a picture that is not there; the clip's ground stands behind all.",
+                "Choose another.",
+            ),
         ):
             uid = getattr(self, field)
             named = found(props, uid) if uid is not None and (field == "camera" or self.behind == "plate") else self

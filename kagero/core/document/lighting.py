@@ -17,7 +17,9 @@ MOST_LAMPS = 16
 
 def _own_colour() -> ColourRow:
     """Return the row of the particle's own colour."""
-    return ColourRow.model_validate({"base": {"source": {"kind": "colour", "part": "whole"}, "read": "live"}, "responses": []})
+    return ColourRow.model_validate(
+        {"base": {"source": {"kind": "colour", "part": "whole"}, "read": "live"}, "responses": []}
+    )
 
 
 class Lighting(Part):
@@ -29,16 +31,44 @@ class Lighting(Part):
 
     strength: Annotated[
         NumberRow,
-        Driven("Light", PLAIN, 0, 10_000, 4, 1.0, "How bright its light is: at 1 what is close and faces it is lit as by day.", always=True),
+        Driven(
+            "Light",
+            PLAIN,
+            0,
+            10_000,
+            4,
+            1.0,
+            "How bright its light is: at 1 what is close and faces it is lit as by day.",
+            always=True,
+        ),
     ] = number(1)
     reach: Annotated[
-        NumberRow, Driven("Reach of the light", METRES, 0.001, 1000, 2, 1.0, "How far its light goes: it ends there, softly.", always=True)
+        NumberRow,
+        Driven(
+            "Reach of the light",
+            METRES,
+            0.001,
+            1000,
+            2,
+            1.0,
+            "How far its light goes: it ends there, softly.",
+            always=True,
+        ),
     ] = number(1)
     light_colour: Annotated[
         ColourRow,
-        Driven("Colour of the light", PLAIN, 0, 64, 1, (1.0, 1.0, 1.0), "In linear light; without another the particle's own.", always=True),
+        Driven(
+            "Colour of the light",
+            PLAIN,
+            0,
+            64,
+            1,
+            (1.0, 1.0, 1.0),
+            "In linear light; without another the particle's own.",
+            always=True,
+        ),
         Field(default_factory=_own_colour),
-    ]  # fmt: skip
+    ]
 
     @classmethod
     def rows_key(cls) -> str:

@@ -19,13 +19,21 @@ class Loop(Part):
     band, stage = "shaping", "emitter"
 
     muted: Annotated[bool, VALUE] = False
-    first: Annotated[int, VALUE] = Field(default=0, ge=-1_000_000, le=1_000_000, description="The first frame of the window.")
-    last: Annotated[int, VALUE] = Field(default=24, ge=-1_000_000, le=1_000_000, description="Its last frame: the first one comes after it.")
+    first: Annotated[int, VALUE] = Field(
+        default=0, ge=-1_000_000, le=1_000_000, description="The first frame of the window."
+    )
+    last: Annotated[int, VALUE] = Field(
+        default=24, ge=-1_000_000, le=1_000_000, description="Its last frame: the first one comes after it."
+    )
     way: Annotated[Literal["matched", "blended"], VALUE] = Field(
-        default="matched", description="How the end becomes the beginning: each life is carried on, or one fades out while the other fades in."
+        default="matched",
+        description="How the end becomes the beginning: each life is carried on, or one fades out while the other fades in.",
     )
     over: Annotated[float, VALUE] = Field(
-        default=OVER, ge=0, le=1000, description="Seconds at its end over which it is blended, or over which who lives all through it glides back."
+        default=OVER,
+        ge=0,
+        le=1000,
+        description="Seconds at its end over which it is blended, or over which who lives all through it glides back.",
     )
 
     @model_validator(mode="after")

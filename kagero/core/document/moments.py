@@ -19,7 +19,13 @@ class Moment(Model):
     name: Annotated[Name, DISPLAY_ONLY]
     frame: Annotated[int, VALUE] = Field(default=0, ge=-1_000_000, le=1_000_000)
     after: Annotated[
-        Uid | None, Refers("moments", "", "{name} comes after a moment that is not there.", "Choose another, or let it stand at a frame.")
+        Uid | None,
+        Refers(
+            "moments",
+            "",
+            "{name} comes after a moment that is not there.",
+            "Choose another, or let it stand at a frame.",
+        ),
     ] = None
     seconds: Annotated[float, VALUE] = Field(default=0.0, ge=-100_000, le=100_000)
 

@@ -21,7 +21,15 @@ class Neighbours(Part):
 
     within: Annotated[
         NumberRow,
-        Driven("Neighbours within", METRES, 0, 1000, 1, 0.25, "How far a particle sees others of its emitter; of more than 256 some are left out."),
+        Driven(
+            "Neighbours within",
+            METRES,
+            0,
+            1000,
+            1,
+            0.25,
+            "How far a particle sees others of its emitter; of more than 256 some are left out.",
+        ),
     ] = number(0.25)
 
     @classmethod

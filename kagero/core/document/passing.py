@@ -30,12 +30,16 @@ class Passing(Part):
     )
     band, stage = "endings", "live"
 
-    last: Annotated[NumberRow, Driven("Goes out over", PERCENT, 0, 1, 1, 0.25, "Over which last share of its life it goes.", always=True)] = number(
-        0.25
-    )
-    fades: Annotated[NumberRow, Driven("Fades by", PERCENT, 0, 1, 1, 1.0, "How much of its opacity comes and goes so; 100 %: all.", always=True)] = (
-        number(1)
-    )
+    last: Annotated[
+        NumberRow,
+        Driven("Goes out over", PERCENT, 0, 1, 1, 0.25, "Over which last share of its life it goes.", always=True),
+    ] = number(0.25)
+    fades: Annotated[
+        NumberRow,
+        Driven(
+            "Fades by", PERCENT, 0, 1, 1, 1.0, "How much of its opacity comes and goes so; 100 %: all.", always=True
+        ),
+    ] = number(1)
     shrinks: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
@@ -44,12 +48,23 @@ class Passing(Part):
     slows: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Slows by", PERCENT, 0, 1, 1, 0.0, "How much of its speed goes at the end; 100 %: it comes to rest.", always=True),
+        Driven(
+            "Slows by",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "How much of its speed goes at the end; 100 %: it comes to rest.",
+            always=True,
+        ),
     ] = number(0)
     first: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Comes in over", PERCENT, 0, 1, 1, 0.0, "Over which first share of its life it comes to be.", always=True),
+        Driven(
+            "Comes in over", PERCENT, 0, 1, 1, 0.0, "Over which first share of its life it comes to be.", always=True
+        ),
     ] = number(0)
 
     @classmethod
@@ -84,7 +99,8 @@ class Passing(Part):
         b.row = "passing.slows"
         (age,), (lifespan,), slows = at.state("age"), at.state("lifespan"), at.row("passing.slows")[0]
         before, after = (
-            b.op("max", b.const(LEAST), _left(b, slows, self._going(at, b.op("div", when, lifespan)))) for when in (b.op("sub", age, state.dt), age)
+            b.op("max", b.const(LEAST), _left(b, slows, self._going(at, b.op("div", when, lifespan))))
+            for when in (b.op("sub", age, state.dt), age)
         )
         rate = b.op("div", b.op("log", b.op("div", before, after)), b.op("max", state.dt, b.const(1e-9)))
         state.pushes.couple(b.op("max", rate, b.const(0)))

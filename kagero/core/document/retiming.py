@@ -27,7 +27,10 @@ class Retiming(Part):
 
     muted: Annotated[bool, VALUE] = False
     keys: Annotated[list[TimeKey], VALUE] = Field(
-        default=[TimeKey(at=0.0, shows=0.0), TimeKey(at=1.0, shows=1.0)], min_length=1, max_length=64, description="In order of shown time."
+        default=[TimeKey(at=0.0, shows=0.0), TimeKey(at=1.0, shows=1.0)],
+        min_length=1,
+        max_length=64,
+        description="In order of shown time.",
     )
 
     @model_validator(mode="after")
@@ -48,7 +51,12 @@ class Retiming(Part):
         clip = effect.clip
         third = round(clip.seconds(clip.first_frame + max(3, clip.last_frame - clip.first_frame) // 3), 6)
         end = clip.seconds(clip.last_frame)
-        ways = ((0.0, 0.0), (third, third), (2 * third, 1.5 * third), (max(end, 2 * third + 1e-3), max(end, 2 * third + 1e-3) - third / 2))
+        ways = (
+            (0.0, 0.0),
+            (third, third),
+            (2 * third, 1.5 * third),
+            (max(end, 2 * third + 1e-3), max(end, 2 * third + 1e-3) - third / 2),
+        )
         return {**data, "keys": [{"at": at, "shows": shows, "shape": "linear"} for at, shows in ways]}
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:

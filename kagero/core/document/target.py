@@ -37,12 +37,18 @@ class Target(Part):
 
     prop: Annotated[
         Uid | None,
-        Refers("props", "bearing", "{name} has targets on a prop that is not there.", "Choose another, or take the targets away."),
+        Refers(
+            "props",
+            "bearing",
+            "{name} has targets on a prop that is not there.",
+            "Choose another, or take the targets away.",
+        ),
         Setting("Targets on", "The prop that the targets are on.", nothing="choose one"),
     ] = None
-    on: Annotated[Literal["surface", "inside", "points", "edges"], Setting("Where on it", "Where on the prop.", choices=tuple(ON.items()))] = (
-        "surface"
-    )
+    on: Annotated[
+        Literal["surface", "inside", "points", "edges"],
+        Setting("Where on it", "Where on the prop.", choices=tuple(ON.items())),
+    ] = "surface"
     order: Annotated[
         Literal["shuffled", "in_order"],
         Setting(
@@ -51,15 +57,30 @@ class Target(Part):
             choices=(("shuffled", "shuffled"), ("in_order", "in order of birth")),
         ),
     ] = "shuffled"
-    count: Annotated[int, VALUE, Setting("come round after", "How many births go once from the first place to the last.")] = Field(
-        default=500, ge=1, le=5_000_000
-    )
-    density: Annotated[Density | None, Setting("as dense as", "A picture that says how dense targets are.", nothing="everywhere")] = None
+    count: Annotated[
+        int, VALUE, Setting("come round after", "How many births go once from the first place to the last.")
+    ] = Field(default=500, ge=1, le=5_000_000)
+    density: Annotated[
+        Density | None, Setting("as dense as", "A picture that says how dense targets are.", nothing="everywhere")
+    ] = None
     offset: Annotated[
-        NumberRow, Driven("Target offset", METRES, -10_000, 10_000, 1, 0.0, "How far above the surface targets are; negative is below.", "birth")
+        NumberRow,
+        Driven(
+            "Target offset",
+            METRES,
+            -10_000,
+            10_000,
+            1,
+            0.0,
+            "How far above the surface targets are; negative is below.",
+            "birth",
+        ),
     ] = number(0)
     within: Annotated[
-        NumberRow, Driven("Arrived within", METRES, 0, 10_000, 1, 0.05, "A particle has arrived once it was so near to its target.")
+        NumberRow,
+        Driven(
+            "Arrived within", METRES, 0, 10_000, 1, 0.05, "A particle has arrived once it was so near to its target."
+        ),
     ] = number(0.05)
 
     @classmethod
@@ -67,7 +88,12 @@ class Target(Part):
         return "target"
 
     def unused(self) -> frozenset[str]:
-        return frozenset({*(() if self.order == "in_order" else ("count",)), *(() if self.on in ("surface", "points") else ("density",))})
+        return frozenset(
+            {
+                *(() if self.order == "in_order" else ("count",)),
+                *(() if self.on in ("surface", "points") else ("density",)),
+            }
+        )
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         return [prop for prop in effect.props if prop.film] if field == "density" else None
@@ -85,9 +111,13 @@ class Target(Part):
         b = at.builder
         uniform = [at.hash(f"target {i}") for i in range(3)]
         if self.order == "in_order":
-            turns = b.op("div", b.op("add", b.op("number", b.input("key")), b.const(0.5)), b.param(TargetCount(at.owner)))
+            turns = b.op(
+                "div", b.op("add", b.op("number", b.input("key")), b.const(0.5)), b.param(TargetCount(at.owner))
+            )
             uniform[0] = b.op("repeat", turns)
-        return b.multi("prop_born", *uniform, at.row("target.offset")[0], at.clip_time(), attrs=(TargetsOnProp(at.owner),))
+        return b.multi(
+            "prop_born", *uniform, at.row("target.offset")[0], at.clip_time(), attrs=(TargetsOnProp(at.owner),)
+        )
 
     def place(self, at: Reader, time: int) -> Values:
         """Return where the particle's target is at a clip time, metres; the particle's own place where there is none."""
@@ -103,12 +133,17 @@ class Target(Part):
         b, h = at.builder, at.builder.const(MOMENT)
         before, after = (self.place(at, b.op(which, time, h)) for which in ("sub", "add"))
         middle = tuple(b.op("mix", x, y, b.const(0.5)) for x, y in zip(before, after, strict=True))
-        return middle, tuple(b.op("mul", b.op("sub", y, x), b.const(0.5 / MOMENT)) for x, y in zip(before, after, strict=True))
+        return middle, tuple(
+            b.op("mul", b.op("sub", y, x), b.const(0.5 / MOMENT)) for x, y in zip(before, after, strict=True)
+        )
 
     def distance(self, at: Reader) -> int:
         """Return how far the particle is from its target, metres."""
         b = at.builder
-        return b.op("length", *(b.op("sub", t, x) for t, x in zip(self.place(at, at.clip_time()), at.state("position"), strict=True)))
+        return b.op(
+            "length",
+            *(b.op("sub", t, x) for t, x in zip(self.place(at, at.clip_time()), at.state("position"), strict=True)),
+        )
 
     def arrived(self, at: Reader) -> tuple[int, int]:
         """Return whether the particle has ever been at its target, and when it first was (clip seconds)."""
@@ -118,7 +153,10 @@ class Target(Part):
     def carried(self, at: Reader) -> dict[str, int]:
         if self.prop is None:
             return {}
-        return dict(zip(BOUND, self._born_target(at)[8:14], strict=True)) | {"target.arrived": at.builder.const(0), "target.when": at.clip_time()}
+        return dict(zip(BOUND, self._born_target(at)[8:14], strict=True)) | {
+            "target.arrived": at.builder.const(0),
+            "target.when": at.clip_time(),
+        }
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         if phase != "remember" or self.prop is None:
@@ -135,7 +173,10 @@ class Target(Part):
         if prop is not None and self.on not in prop.births_on:
             fits = " or ".join(ON[each] for each in prop.births_on)
             yield Finding(
-                "link", f"{where}.target.on", f"{prop.name} has no such places for targets.", f"Choose {fits}." if fits else "Choose another prop."
+                "link",
+                f"{where}.target.on",
+                f"{prop.name} has no such places for targets.",
+                f"Choose {fits}." if fits else "Choose another prop.",
             )
 
 

@@ -54,7 +54,13 @@ class Turning(Part):
         VectorRow,
         STRUCTURAL_IF_CHANGED,
         Driven(
-            "Pushed round", DEGREES_PER_SECOND_SQUARED, -100_000, 100_000, 12, (0.0, 0.0, 0.0), "How its turning grows, about the world's x, y and z."
+            "Pushed round",
+            DEGREES_PER_SECOND_SQUARED,
+            -100_000,
+            100_000,
+            12,
+            (0.0, 0.0, 0.0),
+            "How its turning grows, about the world's x, y and z.",
         ),
     ] = vector(0, 0, 0)
     damping: Annotated[
@@ -66,11 +72,16 @@ class Turning(Part):
         VectorRow,
         STRUCTURAL_IF_CHANGED,
         Driven(
-            "Hard to turn", PLAIN, 0.01, 100, 2, EVEN,
+            "Hard to turn",
+            PLAIN,
+            0.01,
+            100,
+            2,
+            EVEN,
             "How hard it is to turn about its own x, y and z, against each other: alike it spins evenly, unlike it wobbles and flips, as boards do.",
             "birth",
         ),
-    ] = vector(1, 1, 1)  # fmt: skip
+    ] = vector(1, 1, 1)
 
     @classmethod
     def rows_key(cls) -> str:
@@ -117,7 +128,9 @@ class Turning(Part):
 
     def carried(self, at: Reader) -> dict[str, int]:
         q = self.stands(at)
-        return dict(zip((*TURNED, *SWING), (*q, *self._eased(at, q, at.row("motion.turning.spin"), "mul")), strict=True))
+        return dict(
+            zip((*TURNED, *SWING), (*q, *self._eased(at, q, at.row("motion.turning.spin"), "mul")), strict=True)
+        )
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         """Turn on: angular momentum is exact under constant torque and drag; the turn is by the angular velocity half a step on, exact where the body
@@ -133,7 +146,10 @@ class Turning(Part):
             swing = tuple(b.op("mul", v, slows) for v in swing)
         if differs(self.torque, (0.0, 0.0, 0.0)):
             gain = b.op("relax", at.row("motion.turning.damping")[0], dt) if differs(self.damping, 0.0) else dt
-            swing = tuple(b.op("add", v, b.op("mul", t, gain)) for v, t in zip(swing, at.row("motion.turning.torque"), strict=True))
+            swing = tuple(
+                b.op("add", v, b.op("mul", t, gain))
+                for v, t in zip(swing, at.row("motion.turning.torque"), strict=True)
+            )
         middle = tuple(b.op("mul", b.op("add", v, w), b.const(0.5)) for v, w in zip(before, swing, strict=True))
         there = q
         if differs(self.inertia, EVEN):
@@ -141,4 +157,7 @@ class Turning(Part):
             there = product(b, about(b, tuple(b.op("mul", v, half) for v in self._eased(at, q, middle, "div"))), q)
         turn = tuple(b.op("mul", v, dt) for v in self._eased(at, there, middle, "div"))
         after, swing = self._held(at, kept_unit(b, product(b, about(b, turn), q)), before, swing)
-        state.kept |= {name: b.op("guard", new, old) for name, new, old in zip((*TURNED, *SWING), (*after, *swing), (*q, *before), strict=True)}
+        state.kept |= {
+            name: b.op("guard", new, old)
+            for name, new, old in zip((*TURNED, *SWING), (*after, *swing), (*q, *before), strict=True)
+        }

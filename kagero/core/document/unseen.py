@@ -25,7 +25,17 @@ class Unseen(Part):
     band, stage = "endings", "live"
 
     frames: Annotated[
-        NumberRow, Driven("Unseen for", FRAMES, 1, 10_000, 24, 2.0, "For how many frames of the clip opacity or size have to be nought.", always=True)
+        NumberRow,
+        Driven(
+            "Unseen for",
+            FRAMES,
+            1,
+            10_000,
+            24,
+            2.0,
+            "For how many frames of the clip opacity or size have to be nought.",
+            always=True,
+        ),
     ] = number(2)
 
     @classmethod

@@ -48,7 +48,9 @@ def _from_4(document: dict[str, Any]) -> dict[str, Any]:
     if isinstance(upgraded.get("emitters"), list):
         upgraded["emitters"] = [_kinds_of_emitter(e) if isinstance(e, dict) else e for e in upgraded["emitters"]]
     if isinstance(upgraded.get("props"), list):
-        upgraded["props"] = [_kind_of_mask(p) if isinstance(p, dict) and p.get("kind") == "mask" else p for p in upgraded["props"]]
+        upgraded["props"] = [
+            _kind_of_mask(p) if isinstance(p, dict) and p.get("kind") == "mask" else p for p in upgraded["props"]
+        ]
     return upgraded
 
 
@@ -66,7 +68,10 @@ def _from_6(document: dict[str, Any]) -> dict[str, Any]:
     hidden = {"in_pictures": False}
     return {
         **document,
-        "props": [{**hidden, **p} if isinstance(p, dict) and p.get("shown") == "hidden" and p.get("kind") != "mask" else p for p in props],
+        "props": [
+            {**hidden, **p} if isinstance(p, dict) and p.get("shown") == "hidden" and p.get("kind") != "mask" else p
+            for p in props
+        ],
     }
 
 
@@ -109,7 +114,10 @@ def _kinds_of_emitter(emitter: dict[str, Any]) -> dict[str, Any]:
     if isinstance(births, dict) and isinstance(launch, dict):
         aim = launch.get("aim", "direction")
         if aim in _AIMS_4:
-            launch = {"aim": aim, **{key: value for key, value in launch.items() if key not in _LAUNCH_4 or key in _AIMS_4[aim]}}
+            launch = {
+                "aim": aim,
+                **{key: value for key, value in launch.items() if key not in _LAUNCH_4 or key in _AIMS_4[aim]},
+            }
         upgraded["births"] = {**births, "launch": launch}
     return upgraded
 
@@ -200,9 +208,22 @@ def _from_15(document: dict[str, Any]) -> dict[str, Any]:
 
 # from version -> document of the next version
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
-    1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7, 8: _from_8, 9: _from_9, 10: _from_10, 11: _from_11,
-    12: _from_12, 13: _from_13, 14: _from_14, 15: _from_15,
-}  # fmt: skip
+    1: _from_1,
+    2: _from_2,
+    3: _from_3,
+    4: _from_4,
+    5: _from_5,
+    6: _from_6,
+    7: _from_7,
+    8: _from_8,
+    9: _from_9,
+    10: _from_10,
+    11: _from_11,
+    12: _from_12,
+    13: _from_13,
+    14: _from_14,
+    15: _from_15,
+}
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:
@@ -219,7 +240,9 @@ def upgrade(document: dict[str, Any]) -> dict[str, Any]:
         raise SchemaProblem(
             f"Schema version {json.dumps(version, default=str)[:40]} is unknown here; this Kagero reads 1 to {SCHEMA_VERSION}.",
             where="schema_version",
-            remedy="Open it with a newer Kagero, or export it in an older version there." if newer else "Correct it to the one that wrote the file.",
+            remedy="Open it with a newer Kagero, or export it in an older version there."
+            if newer
+            else "Correct it to the one that wrote the file.",
         )
     for step in range(version, SCHEMA_VERSION):
         document = {**STEPS[step](document), "schema_version": step + 1}

@@ -4,4 +4,16 @@ from .choice import REFERENCE, EngineChoice, chosen, forced, native_choice, prep
 from .reference import MARGIN, Bound, Prepared
 from .run_state import Faults
 
-__all__ = ["MARGIN", "REFERENCE", "Bound", "EngineChoice", "Faults", "Prepared", "chosen", "forced", "native_choice", "prepare", "prepare_hot"]
+__all__ = [
+    "MARGIN",
+    "REFERENCE",
+    "Bound",
+    "EngineChoice",
+    "Faults",
+    "Prepared",
+    "chosen",
+    "forced",
+    "native_choice",
+    "prepare",
+    "prepare_hot",
+]

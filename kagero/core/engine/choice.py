@@ -41,7 +41,9 @@ def native_choice(lanes: int | None = None, threads: int | None = None) -> Engin
     lanes = lanes or able[-1]
     if lanes not in able:
         raise ValueError(f"this processor runs {', '.join(map(str, able))} lanes, not {lanes}")
-    return EngineChoice("native", lanes, threads or min(os.cpu_count() or 1, 8), "", f"native {lanes} {machine.version()}")
+    return EngineChoice(
+        "native", lanes, threads or min(os.cpu_count() or 1, 8), "", f"native {lanes} {machine.version()}"
+    )
 
 
 @lru_cache(maxsize=1)

@@ -40,8 +40,15 @@ class Prepared:
         self._layouts: dict[frozenset[str], tuple[list[Step], list[Step], int]] = {}
         self._acts: list[tuple[Operation, Step]] = []
 
-    def run(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None,
-            block: int = BLOCK, into: np.ndarray | None = None) -> dict[str, np.ndarray]:  # fmt: skip
+    def run(
+        self,
+        values: ProgramValues,
+        inputs: dict[str, Any],
+        count: int,
+        faults: Faults | None = None,
+        block: int = BLOCK,
+        into: np.ndarray | None = None,
+    ) -> dict[str, np.ndarray]:
         """Return each output as an array of `count` values, float32 unless the program was prepared otherwise.
 
         into: (outputs, count or more), where to write them, one a row, in the order of the program's outputs.
@@ -86,24 +93,34 @@ class Prepared:
         counted in `faults`."""
 
         def span(start: int, stop: int, into: np.ndarray, faults: Faults | None) -> None:
-            mine = {name: given[start:stop] if isinstance(given, np.ndarray) else given for name, given in inputs.items()}
+            mine = {
+                name: given[start:stop] if isinstance(given, np.ndarray) else given for name, given in inputs.items()
+            }
             self.run(values, mine, stop - start, faults, into=into[:, MARGIN:])
 
         return span
 
     def _results(self, count: int, into: np.ndarray | None) -> dict[str, np.ndarray]:
-        room: np.ndarray = np.empty((len(self.program.outputs), count), self.precision) if into is None else into[:, :count]
+        room: np.ndarray = (
+            np.empty((len(self.program.outputs), count), self.precision) if into is None else into[:, :count]
+        )
         return dict(zip(self.program.outputs, room, strict=True))
 
-    def timed(self, values: ProgramValues, inputs: dict[str, Any], count: int, clock: Callable[[], float]) -> dict[str, float]:
+    def timed(
+        self, values: ProgramValues, inputs: dict[str, Any], count: int, clock: Callable[[], float]
+    ) -> dict[str, float]:
         """Return how long the operations of each row take, by the row's address, in the clock's unit; one block of `count`."""
-        shared, steps, buffers = self._layout(frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray)))
+        shared, steps, buffers = self._layout(
+            frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray))
+        )
         pool: np.ndarray = np.empty((buffers, count), F32)
         run = Run(values, size=count)
         slots: list[Any] = [None] * self.program.size
         for name, value in self.program.inputs.items():
             run.exact[value] = given = inputs[name]
-            slots[value] = self.precision(given) if not isinstance(given, np.ndarray) or given.dtype == np.float64 else given
+            slots[value] = (
+                self.precision(given) if not isinstance(given, np.ndarray) or given.dtype == np.float64 else given
+            )
         took: dict[str, float] = {}
         rows = {id(act): op.row for op, act in self._acts}
         with np.errstate(all="ignore"):

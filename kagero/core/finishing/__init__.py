@@ -19,8 +19,13 @@ from .moments import Moment, lens, moments
 from .shot import RowValues, Shot
 
 KINDS: dict[str, ModuleType] = {
-    "exposure": exposure, "glow": glow, "colour": colour, "vignette": vignette, "grain": grain, "tone_curve": tone_curve,
-}  # fmt: skip
+    "exposure": exposure,
+    "glow": glow,
+    "colour": colour,
+    "vignette": vignette,
+    "grain": grain,
+    "tone_curve": tone_curve,
+}
 
 
 def finished(light: np.ndarray, part: Any, own: RowValues, shot: Shot) -> np.ndarray:

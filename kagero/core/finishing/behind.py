@@ -14,16 +14,25 @@ F32 = np.float32
 BACKGROUNDS = {"ink": (0.0048, 0.007, 0.0091), "grey": (0.1812, 0.1812, 0.1812), "paper": (0.8388, 0.7835, 0.6867)}
 
 
-def laid_behind(picture: Picture, frame: Any, size: tuple[int, int], region: tuple[int, int, int, int], flat: np.ndarray, times: float) -> np.ndarray:
+def laid_behind(
+    picture: Picture,
+    frame: Any,
+    size: tuple[int, int],
+    region: tuple[int, int, int, int],
+    flat: np.ndarray,
+    times: float,
+) -> np.ndarray:
     """Return a backplate as it fills a frame, in a region of it, (rows, columns, 3) linear light, over a colour where it leaves some.
 
     size: of the whole picture, pixels; region: left, top, columns, rows; flat: the colour, one a pixel; times: its exposure.
     """
     (left, top, wide, tall), (width, height) = region, size
     aspect = picture.size[0] / picture.size[1] / (width / height)
-    across, down = {"fill": (max(aspect, 1.0), max(1 / aspect, 1.0)), "within": (min(aspect, 1.0), min(1 / aspect, 1.0)), "stretch": (1.0, 1.0)}[
-        frame.fit
-    ]
+    across, down = {
+        "fill": (max(aspect, 1.0), max(1 / aspect, 1.0)),
+        "within": (min(aspect, 1.0), min(1 / aspect, 1.0)),
+        "stretch": (1.0, 1.0),
+    }[frame.fit]
     u = ((np.arange(wide) + left + 0.5) / width - 0.5) / across + 0.5
     v = 0.5 - ((np.arange(tall) + top + 0.5) / height - 0.5) / down
     read = between(picture, u, v, max(1 / (width * across), 1 / (height * down)))

@@ -31,7 +31,9 @@ def widths(own: RowValues, part: Any, shot: Shot) -> list[tuple[float, float]]:
 
 def reach(own: RowValues, part: Any, shot: Shot) -> int:
     most = max(shot.width, shot.height)
-    return min(math.ceil(FAR * max((width for width, share in widths(own, part, shot) if share > 0), default=0.0)), most)
+    return min(
+        math.ceil(FAR * max((width for width, share in widths(own, part, shot) if share > 0), default=0.0)), most
+    )
 
 
 def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.ndarray:
@@ -41,7 +43,10 @@ def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.nda
     threshold = max(own.number("threshold"), 0.0)
     knee = min(max(own.number("knee"), 1e-6), max(threshold, 1e-6))
     k = 2 ** max(math.floor(math.log2(max(min(sigma for sigma, _ in blurs) / FINE, 1e-9))), 0)
-    left, top = shot.left % k + k, shot.top % k + k  # put together as they are of the whole picture, and one more on all sides to lie between
+    left, top = (
+        shot.left % k + k,
+        shot.top % k + k,
+    )  # put together as they are of the whole picture, and one more on all sides to lie between
     light = np.ascontiguousarray(light, F32)
     height, width = light.shape[:2]
     small = np.empty((-(-(height + top) // k) + 1, -(-(width + left) // k) + 1, 3), F32)
@@ -69,8 +74,12 @@ def blurred(source: np.ndarray, blurs: list[tuple[float, float]]) -> np.ndarray:
     pad = math.ceil(4.0 * max(sigma for sigma, _ in blurs))
     tall, wide = (scipy.fft.next_fast_len(side + min(pad, 3 * side), real=True) for side in (height, width))
     y, x = scipy.fft.fftfreq(tall), scipy.fft.rfftfreq(wide)
-    transfer = sum(share * np.exp(-2 * (math.pi * sigma) ** 2 * y * y)[:, None] * np.exp(-2 * (math.pi * sigma) ** 2 * x * x)[None, :]
-                   for sigma, share in blurs)  # fmt: skip
+    transfer = sum(
+        share
+        * np.exp(-2 * (math.pi * sigma) ** 2 * y * y)[:, None]
+        * np.exp(-2 * (math.pi * sigma) ** 2 * x * x)[None, :]
+        for sigma, share in blurs
+    )
     weight = np.asarray(transfer, F32)
     blurred_rows = np.empty_like(source, F32)
     for c in range(source.shape[2]):

@@ -40,4 +40,8 @@ def _drawn(part: Any, shot: Shot, channel: int) -> int:
 
 
 def stage_uniforms(own: RowValues, part: Any, shot: Shot) -> dict[str, Any]:
-    return {"amount": own.number("amount"), "size": own.number("size"), "drawn": [_drawn(part, shot, c) for c in range(3)]}
+    return {
+        "amount": own.number("amount"),
+        "size": own.number("size"),
+        "drawn": [_drawn(part, shot, c) for c in range(3)],
+    }

@@ -24,7 +24,11 @@ def clipped(light: np.ndarray) -> np.ndarray:
 def edges(alone: np.ndarray) -> np.ndarray:
     """Return a picture with alpha, (H, W, 4) premultiplied, over black and mid grey, and below over white and as its alpha alone: (2H, 2W, 3)."""
     colour, rest = alone[..., :3], 1 - np.clip(alone[..., 3:], 0, 1)
-    black, grey, white = (colour + rest * np.asarray(ground, F32) for ground in ((0.0, 0.0, 0.0), BACKGROUNDS["grey"], (1.0, 1.0, 1.0)))
+    black, grey, white = (
+        colour + rest * np.asarray(ground, F32) for ground in ((0.0, 0.0, 0.0), BACKGROUNDS["grey"], (1.0, 1.0, 1.0))
+    )
     alpha = np.repeat(np.clip(alone[..., 3:], 0, 1), 3, axis=2)
-    image: np.ndarray = np.concatenate([np.concatenate([black, grey], axis=1), np.concatenate([white, alpha], axis=1)], axis=0)
+    image: np.ndarray = np.concatenate(
+        [np.concatenate([black, grey], axis=1), np.concatenate([white, alpha], axis=1)], axis=0
+    )
     return image

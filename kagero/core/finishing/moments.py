@@ -38,7 +38,9 @@ def moments(items: Sequence[tuple[Any, RowValues]]) -> list[Moment]:
     found = []
     for k in range(count):
         radius, turn = (math.sqrt((k + 0.5) / count), GOLDEN * k) if lens is not None else (0.0, 0.0)
-        share = (_scrambled(k, count) + 0.5) / count if lens is not None else (k + 0.5) / count  # else time would go with the radius
+        share = (
+            (_scrambled(k, count) + 0.5) / count if lens is not None else (k + 0.5) / count
+        )  # else time would go with the radius
         found.append(Moment(opens + long * share, (radius * math.cos(turn), radius * math.sin(turn)), moving))
     return found
 

@@ -26,7 +26,11 @@ class FileCamera:
 def camera_facts(camera: FileCamera) -> dict[str, Any]:
     """Return a camera's facts; where it moves, its place at up to MOST_KEYS times."""
     still = len(camera.times) < 2 or not (camera.places != camera.places[0]).any()
-    pick = [0] if still else np.unique(np.linspace(0, len(camera.times) - 1, min(MOST_KEYS, len(camera.times))).astype(int)).tolist()
+    pick = (
+        [0]
+        if still
+        else np.unique(np.linspace(0, len(camera.times) - 1, min(MOST_KEYS, len(camera.times))).astype(int)).tolist()
+    )
     keys = [{"time": float(camera.times[i]), "place": camera.places[i].ravel().round(6).tolist()} for i in pick]
     view = NO_LENS if camera.field_of_view is None else min(max(camera.field_of_view, 0.02), 2.8)
     return {"name": camera.name, "field_of_view": view, "place": keys[0]["place"], "keys": [] if still else keys}

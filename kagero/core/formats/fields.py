@@ -18,8 +18,18 @@ from ..errors import GeometryProblem
 from ..geometry import VectorField
 
 MOST_POINTS, MOST_BYTES = 16_000_000, 512 * 1024 * 1024
-TYPES = {"Float32": "f4", "Float64": "f8", "Int8": "i1", "UInt8": "u1", "Int16": "i2", "UInt16": "u2", "Int32": "i4", "UInt32": "u4",
-         "Int64": "i8", "UInt64": "u8"}  # fmt: skip
+TYPES = {
+    "Float32": "f4",
+    "Float64": "f8",
+    "Int8": "i1",
+    "UInt8": "u1",
+    "Int16": "i2",
+    "UInt16": "u2",
+    "Int32": "i4",
+    "UInt32": "u4",
+    "Int64": "i8",
+    "UInt64": "u8",
+}
 EXPORT_AGAIN = "Export the field again."
 
 
@@ -30,10 +40,14 @@ def is_field(name: str) -> bool:
 def read_field(name: str, data: bytes) -> VectorField:
     """Return the field that a file holds. Raises GeometryProblem: what is wrong with it, and what to do."""
     if len(data) > MOST_BYTES:
-        raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the field.")
+        raise GeometryProblem(
+            f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the field."
+        )
     field = _npz(name, data) if name.lower().endswith(".npz") else _vti(name, data)
     if not (np.isfinite(field.origin).all() and np.isfinite(field.spacing).all() and (field.spacing > 0).all()):
-        raise GeometryProblem(f"{name[:80]}: its points must be some metres above 0 apart.", remedy="Correct its spacing.")
+        raise GeometryProblem(
+            f"{name[:80]}: its points must be some metres above 0 apart.", remedy="Correct its spacing."
+        )
     bad = ~np.isfinite(field.values).all(axis=-1)
     if bad.any():
         z, y, x = (int(i[0]) for i in np.nonzero(bad))
@@ -46,10 +60,14 @@ def read_field(name: str, data: bytes) -> VectorField:
 
 def _checked(name: str, values: np.ndarray, origin: Any, spacing: Any) -> VectorField:
     if values.size // 3 > MOST_POINTS:
-        raise GeometryProblem(f"{name[:80]} has {values.size // 3:,} points; {MOST_POINTS:,} are allowed.", remedy="Thin the field.")
+        raise GeometryProblem(
+            f"{name[:80]} has {values.size // 3:,} points; {MOST_POINTS:,} are allowed.", remedy="Thin the field."
+        )
     if not values.size:
         raise GeometryProblem(f"{name[:80]} is an empty field.", remedy=EXPORT_AGAIN)
-    return VectorField(np.asarray(origin, np.float64), np.asarray(spacing, np.float64), np.ascontiguousarray(values, np.float32))
+    return VectorField(
+        np.asarray(origin, np.float64), np.asarray(spacing, np.float64), np.ascontiguousarray(values, np.float32)
+    )
 
 
 # NPZ --------------------------------------------------------------------------------------------------------------------
@@ -60,12 +78,27 @@ def _npz(name: str, data: bytes) -> VectorField:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
             size = sum(each.file_size for each in packed.infolist())
         if size > MOST_BYTES:
-            raise GeometryProblem(f"{name[:80]} unpacks to {size:,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the field.")
+            raise GeometryProblem(
+                f"{name[:80]} unpacks to {size:,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the field."
+            )
         with np.load(io.BytesIO(data), allow_pickle=False) as found:
             arrays = {key: found[key] for key in found.files}
-    except (ValueError, OSError, EOFError, zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, KeyError) as problem:
-        raise GeometryProblem(f"{name[:80]} is no NPZ that can be read: {str(problem)[:100]}.", remedy=remedy) from problem
-    fits = [key for key, array in arrays.items() if array.ndim == 4 and array.shape[3] == 3 and array.dtype.kind in "fiu"]
+    except (
+        ValueError,
+        OSError,
+        EOFError,
+        zipfile.BadZipFile,
+        zlib.error,
+        NotImplementedError,
+        RuntimeError,
+        KeyError,
+    ) as problem:
+        raise GeometryProblem(
+            f"{name[:80]} is no NPZ that can be read: {str(problem)[:100]}.", remedy=remedy
+        ) from problem
+    fits = [
+        key for key, array in arrays.items() if array.ndim == 4 and array.shape[3] == 3 and array.dtype.kind in "fiu"
+    ]
     key = "values" if "values" in fits else fits[0] if len(fits) == 1 else None
     if key is None:
         there = ", ".join(f"{key} {array.shape}" for key, array in list(arrays.items())[:8]) or "nothing"
@@ -97,11 +130,16 @@ def _vti(name: str, data: bytes) -> VectorField:
         raise GeometryProblem(f"{name[:80]} is not well-formed: {str(problem)[:80]}.", remedy=EXPORT_AGAIN) from problem
     image = root.find("ImageData")
     if root.tag != "VTKFile" or image is None:
-        raise GeometryProblem(f"{name[:80]} is no VTK image data.", remedy="Export the field as image data (.vti): a grid with even spacing.")
+        raise GeometryProblem(
+            f"{name[:80]} is no VTK image data.",
+            remedy="Export the field as image data (.vti): a grid with even spacing.",
+        )
     try:
         return _image(name, root, image, _Blocks(root, raw, encoding))
     except (ValueError, IndexError, zlib.error, binascii.Error, KeyError, OverflowError) as problem:
-        raise GeometryProblem(f"{name[:80]} cannot be read as VTK image data: {str(problem)[:100]}.", remedy=EXPORT_AGAIN) from problem
+        raise GeometryProblem(
+            f"{name[:80]} cannot be read as VTK image data: {str(problem)[:100]}.", remedy=EXPORT_AGAIN
+        ) from problem
 
 
 def _image(name: str, root: ElementTree.Element, image: ElementTree.Element, blocks: _Blocks) -> VectorField:
@@ -109,7 +147,9 @@ def _image(name: str, root: ElementTree.Element, image: ElementTree.Element, blo
     origin, spacing = (_numbers(image.get(key, usual), 3) for key, usual in (("Origin", "0 0 0"), ("Spacing", "1 1 1")))
     turn = _numbers(image.get("Direction", "1 0 0 0 1 0 0 0 1"), 9).reshape(3, 3)
     if not np.allclose(turn, np.eye(3), atol=1e-6):
-        raise GeometryProblem(f"{name[:80]} is a turned grid.", remedy="Export it with its axes along x, y and z, and turn the prop.")
+        raise GeometryProblem(
+            f"{name[:80]} is a turned grid.", remedy="Export it with its axes along x, y and z, and turn the prop."
+        )
     low, cells = whole[::2], whole[1::2] - whole[::2]
     if (cells < 0).any():
         raise ValueError(f"its extent is {image.get('WholeExtent')}")
@@ -121,7 +161,10 @@ def _image(name: str, root: ElementTree.Element, image: ElementTree.Element, blo
         size = (extent[1::2] - extent[::2]) + (0 if on_cells else 1)
         total = np.maximum(cells, 1) if on_cells else cells + 1
         if (size < 1).any() or int(total.prod()) > MOST_POINTS:
-            raise GeometryProblem(f"{name[:80]} has {int(total.prod()):,} points; up to {MOST_POINTS:,} are read.", remedy="Thin the field.")
+            raise GeometryProblem(
+                f"{name[:80]} has {int(total.prod()):,} points; up to {MOST_POINTS:,} are read.",
+                remedy="Thin the field.",
+            )
         flat = blocks.read(array, int(size.prod()) * 3)
         if values is None:
             values = np.zeros((*total[::-1], 3), np.float32)
@@ -144,7 +187,10 @@ def _vectors(name: str, piece: ElementTree.Element) -> tuple[ElementTree.Element
                 return array, where == "CellData"
         seen += [f"{array.get('Name', '?')} with {array.get('NumberOfComponents', '1')}" for array in arrays]
     there = f": it has {', '.join(seen[:6])}" if seen else ""
-    raise GeometryProblem(f"{name[:80]} has no array of three components{there}.", remedy="Export the vectors as one array of three components.")
+    raise GeometryProblem(
+        f"{name[:80]} has no array of three components{there}.",
+        remedy="Export the vectors as one array of three components.",
+    )
 
 
 def _numbers(text: str, count: int) -> np.ndarray:

@@ -16,7 +16,11 @@ from .pictures import measured
 
 MOST_PICTURES = 20_000
 _WITH_ALPHA = {"vp8": "libvpx", "vp9": "libvpx-vp9"}  # FFmpeg's own decoders of these leave alpha out
-_LINEAR = Picture.from_srgb(np.linspace(0, 1, 256, dtype=np.float32)[None, :, None].repeat(3, axis=2)).pixels[0, :, 0].astype(np.float16)
+_LINEAR = (
+    Picture.from_srgb(np.linspace(0, 1, 256, dtype=np.float32)[None, :, None].repeat(3, axis=2))
+    .pixels[0, :, 0]
+    .astype(np.float16)
+)
 _SHARES = np.linspace(0, 1, 256, dtype=np.float32).astype(np.float16)
 
 
@@ -42,24 +46,41 @@ def read_film(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, 
             rate = Fraction(track.average_rate or track.guessed_rate or 25)
             for frame in _frames(file, track):
                 if (frame.width, frame.height) != (width, height):
-                    raise GeometryProblem(f"The pictures of {name[:80]} change their size.", remedy="Export it at one size.")
+                    raise GeometryProblem(
+                        f"The pictures of {name[:80]} change their size.", remedy="Export it at one size."
+                    )
                 if frame.pts is None or len(times) >= MOST_PICTURES:
-                    words = f"has more than {MOST_PICTURES:,} pictures" if frame.pts is not None else "has pictures without a time"
+                    words = (
+                        f"has more than {MOST_PICTURES:,} pictures"
+                        if frame.pts is not None
+                        else "has pictures without a time"
+                    )
                     raise GeometryProblem(f"{name[:80]} {words}.", remedy="Cut it shorter, or export it again.")
                 times.append(int(frame.pts))
             file.seek(0)
             keys = [packet.pts for packet in file.demux(track) if packet.is_keyframe and packet.pts is not None]
     except (av.FFmpegError, ValueError, OverflowError) as problem:
-        raise GeometryProblem(f"{name[:80]} is cut off, damaged, or of a kind that cannot be read.", remedy="Export it as WebM or MP4.") from problem
+        raise GeometryProblem(
+            f"{name[:80]} is cut off, damaged, or of a kind that cannot be read.", remedy="Export it as WebM or MP4."
+        ) from problem
     if not times or not Fraction(1, 1000) <= rate <= 1000:
         raise GeometryProblem(f"{name[:80]} holds no pictures that can be read.", remedy="Export it as WebM or MP4.")
     rate = rate.limit_denominator(100_000)
     arrays: dict[str, np.ndarray] = {
-        "film": np.frombuffer(data, np.uint8), "times": np.array(sorted(set(times)), np.int64), "keys": np.array(sorted(set(keys)), np.int64),
-        "side": np.array([width, height]), "rate": np.array([rate.numerator, rate.denominator]),
-    }  # fmt: skip
-    return arrays, {"kind": "film", "width": width, "height": height, "pictures": len(arrays["times"]),
-                    "rate": [rate.numerator, rate.denominator], "seconds": float(len(arrays["times"]) / rate)}  # fmt: skip
+        "film": np.frombuffer(data, np.uint8),
+        "times": np.array(sorted(set(times)), np.int64),
+        "keys": np.array(sorted(set(keys)), np.int64),
+        "side": np.array([width, height]),
+        "rate": np.array([rate.numerator, rate.denominator]),
+    }
+    return arrays, {
+        "kind": "film",
+        "width": width,
+        "height": height,
+        "pictures": len(arrays["times"]),
+        "rate": [rate.numerator, rate.denominator],
+        "seconds": float(len(arrays["times"]) / rate),
+    }
 
 
 def _frames(file: Any, track: Any) -> Iterator[Any]:
@@ -79,8 +100,13 @@ def _frames(file: Any, track: Any) -> Iterator[Any]:
 def film_of(arrays: dict[str, np.ndarray]) -> Film:
     """Return a film as `read_film` keeps it."""
     width, height = arrays["side"].tolist()
-    return Film((width, height), len(arrays["times"]), Fraction(*arrays["rate"].tolist()), arrays["film"],
-                _Decoder(arrays["film"], arrays["times"], arrays["keys"]).picture)  # fmt: skip
+    return Film(
+        (width, height),
+        len(arrays["times"]),
+        Fraction(*arrays["rate"].tolist()),
+        arrays["film"],
+        _Decoder(arrays["film"], arrays["times"], arrays["keys"]).picture,
+    )
 
 
 class _Decoder:
@@ -107,9 +133,13 @@ class _Decoder:
                     return _light(frame)
         except av.FFmpegError as problem:
             self._file = None
-            raise GeometryProblem("A film of this effect cannot be read any more.", remedy="Bring it in again.") from problem
+            raise GeometryProblem(
+                "A film of this effect cannot be read any more.", remedy="Bring it in again."
+            ) from problem
         self._file = None
-        raise GeometryProblem(f"Picture {number + 1} of a film of this effect is not there.", remedy="Bring it in again.")
+        raise GeometryProblem(
+            f"Picture {number + 1} of a film of this effect is not there.", remedy="Bring it in again."
+        )
 
     def _seek(self, time: int) -> None:
         import av

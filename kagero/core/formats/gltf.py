@@ -50,7 +50,12 @@ def sample(times: np.ndarray, values: np.ndarray, how: str, at: float, rotation:
         return values[k].astype(np.float64)
     if how == "CUBICSPLINE":
         v0, out0, into1, v1 = values[k][1], values[k][2] * span, values[k + 1][0] * span, values[k + 1][1]
-        value = (2 * t**3 - 3 * t**2 + 1) * v0 + (t**3 - 2 * t**2 + t) * out0 + (-2 * t**3 + 3 * t**2) * v1 + (t**3 - t**2) * into1
+        value = (
+            (2 * t**3 - 3 * t**2 + 1) * v0
+            + (t**3 - 2 * t**2 + t) * out0
+            + (-2 * t**3 + 3 * t**2) * v1
+            + (t**3 - t**2) * into1
+        )
         return _unit(value) if rotation else value.astype(np.float64)
     a, b = values[k].astype(np.float64), values[k + 1].astype(np.float64)
     if not rotation:
@@ -72,11 +77,13 @@ def _unit(q: np.ndarray) -> np.ndarray:
 def matrix(translation: Any, rotation: Any, scale: Any) -> np.ndarray:
     """Return T R S as a (4, 4) matrix; rotation: a unit quaternion (x, y, z, w)."""
     x, y, z, w = rotation
-    turned = np.array([
-        [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
-        [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
-        [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
-    ])  # fmt: skip
+    turned = np.array(
+        [
+            [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
+            [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
+            [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
+        ]
+    )
     transform = np.eye(4)
     transform[:3, :3] = turned * np.asarray(scale, np.float64)
     transform[:3, 3] = translation
@@ -88,13 +95,17 @@ def read_glb(data: bytes) -> Gltf:
     try:
         return _Reader(data).read()
     except (KeyError, IndexError, TypeError, ValueError, RecursionError, OverflowError) as problem:
-        raise GeometryProblem("This GLB is damaged: a part that it names is missing or does not fit.", remedy="Export it again.") from problem
+        raise GeometryProblem(
+            "This GLB is damaged: a part that it names is missing or does not fit.", remedy="Export it again."
+        ) from problem
 
 
 class _Reader:
     def __init__(self, data: bytes):
         if len(data) < 20 or data[:4] != b"glTF":
-            raise GeometryProblem("This is no GLB: it does not begin with glTF.", remedy="Export it as binary glTF (.glb).")
+            raise GeometryProblem(
+                "This is no GLB: it does not begin with glTF.", remedy="Export it as binary glTF (.glb)."
+            )
         version, length = int.from_bytes(data[4:8], "little"), int.from_bytes(data[8:12], "little")
         if version != 2 or length != len(data):
             words = f"This GLB is cut off or of another version: it says {length:,} bytes, version {version}."
@@ -110,12 +121,16 @@ class _Reader:
         try:
             self.json: dict[str, Any] = json.loads(chunks.get(b"JSON", b""))
         except (ValueError, RecursionError) as problem:
-            raise GeometryProblem("The description inside this GLB is not JSON.", remedy="Export it again.") from problem
+            raise GeometryProblem(
+                "The description inside this GLB is not JSON.", remedy="Export it again."
+            ) from problem
         if not isinstance(self.json, dict) or not isinstance(self.json.get("asset"), dict):
             raise GeometryProblem("This GLB has no description.", remedy="Export it again.")
         self.binary = chunks.get(b"BIN\0", b"")
         if any("uri" in part for name in ("buffers", "images") for part in self.json.get(name, [])):
-            raise GeometryProblem("This GLB points to files outside itself.", remedy="Export it with everything embedded.")
+            raise GeometryProblem(
+                "This GLB points to files outside itself.", remedy="Export it with everything embedded."
+            )
         needed = set(self.json.get("extensionsRequired", [])) - {
             "KHR_materials_unlit",
             "KHR_texture_transform",
@@ -123,10 +138,14 @@ class _Reader:
             "KHR_materials_emissive_strength",
         }
         if needed:
-            raise GeometryProblem(f"This GLB needs {', '.join(sorted(map(str, needed)))[:80]}.", remedy="Export it without compression.")
+            raise GeometryProblem(
+                f"This GLB needs {', '.join(sorted(map(str, needed)))[:80]}.", remedy="Export it without compression."
+            )
         self.nodes = self.json.get("nodes", [])
         if len(self.nodes) > MOST_NODES:
-            raise GeometryProblem(f"This GLB has {len(self.nodes):,} nodes; {MOST_NODES:,} are allowed.", remedy="Join its parts.")
+            raise GeometryProblem(
+                f"This GLB has {len(self.nodes):,} nodes; {MOST_NODES:,} are allowed.", remedy="Join its parts."
+            )
 
     def array(self, index: int) -> np.ndarray:
         """Return an accessor as (count, width), float64 where it is normalised."""
@@ -146,7 +165,9 @@ class _Reader:
             values = values.copy()
             n = int(sparse["count"])
             at, given = sparse["indices"], sparse["values"]
-            where = self._view(at["bufferView"], int(at.get("byteOffset", 0)), np.dtype(_TYPES[at["componentType"]]), 1, n)
+            where = self._view(
+                at["bufferView"], int(at.get("byteOffset", 0)), np.dtype(_TYPES[at["componentType"]]), 1, n
+            )
             values[where[:, 0]] = self._view(given["bufferView"], int(given.get("byteOffset", 0)), dtype, width, n)
         if accessor.get("normalized") and kind in _NORMAL:
             return np.maximum(values.astype(np.float64) / _NORMAL[kind], -1)
@@ -174,7 +195,10 @@ class _Reader:
         parts = self._parts(order)
         total = sum(len(part["points"]) for part in parts)
         if total * frames * 12 > MOST_BYTES:
-            raise GeometryProblem(f"This animation of {total:,} points over {frames:,} frames is too large.", remedy="Shorten it, or thin the mesh.")
+            raise GeometryProblem(
+                f"This animation of {total:,} points over {frames:,} frames is too large.",
+                remedy="Shorten it, or thin the mesh.",
+            )
         points = np.empty((frames, total, 3), np.float32)
         places = np.empty((frames, len(self.nodes), 4, 4))
         for f, t in enumerate(times):
@@ -210,11 +234,16 @@ class _Reader:
             path = target.get("path")
             if "node" not in target or path not in ("translation", "rotation", "scale"):
                 continue
-            times, values = self.array(sampler["input"])[:, 0].astype(np.float64), self.array(sampler["output"]).astype(np.float64)
+            times, values = (
+                self.array(sampler["input"])[:, 0].astype(np.float64),
+                self.array(sampler["output"]).astype(np.float64),
+            )
             how = sampler.get("interpolation", "LINEAR")
             numbers = np.isfinite(times).all() and np.isfinite(values).all()
             if not len(times) or len(times) > MOST_KEYS or not numbers or (np.diff(times) <= 0).any():
-                raise GeometryProblem("The animation in this GLB has keys out of order or that are no numbers.", remedy="Export it again.")
+                raise GeometryProblem(
+                    "The animation in this GLB has keys out of order or that are no numbers.", remedy="Export it again."
+                )
             if how == "CUBICSPLINE":
                 values = values.reshape(len(times), 3, -1)
             found[int(target["node"]), path] = (times, values, how)
@@ -248,20 +277,34 @@ class _Reader:
                     continue
                 given = primitive["attributes"]
                 points = self.array(given["POSITION"]).astype(np.float64)
-                faces = self.array(primitive["indices"])[:, 0].astype(np.int64) if "indices" in primitive else np.arange(len(points))
+                faces = (
+                    self.array(primitive["indices"])[:, 0].astype(np.int64)
+                    if "indices" in primitive
+                    else np.arange(len(points))
+                )
                 if len(faces) and faces.max() >= len(points):
-                    raise GeometryProblem("Triangles of this GLB name points that are not there.", remedy="Export it again.")
-                part: dict[str, Any] = {"node": node, "points": points, "faces": faces[: len(faces) // 3 * 3].reshape(-1, 3),
-                                        "uv": self.array(given["TEXCOORD_0"]) if "TEXCOORD_0" in given else np.zeros((len(points), 2)),
-                                        "normals": self.array(given["NORMAL"]) if "NORMAL" in given else None,
-                                        "material": int(primitive.get("material", -1))}  # fmt: skip
+                    raise GeometryProblem(
+                        "Triangles of this GLB name points that are not there.", remedy="Export it again."
+                    )
+                part: dict[str, Any] = {
+                    "node": node,
+                    "points": points,
+                    "faces": faces[: len(faces) // 3 * 3].reshape(-1, 3),
+                    "uv": self.array(given["TEXCOORD_0"]) if "TEXCOORD_0" in given else np.zeros((len(points), 2)),
+                    "normals": self.array(given["NORMAL"]) if "NORMAL" in given else None,
+                    "material": int(primitive.get("material", -1)),
+                }
                 if "skin" in self.nodes[node] and "JOINTS_0" in given and "WEIGHTS_0" in given:
                     skin = self.json["skins"][int(self.nodes[node]["skin"])]
-                    part["joints"] = np.asarray(skin["joints"], np.int64)[self.array(given["JOINTS_0"]).astype(np.int64)]
+                    part["joints"] = np.asarray(skin["joints"], np.int64)[
+                        self.array(given["JOINTS_0"]).astype(np.int64)
+                    ]
                     part["weights"] = self.array(given["WEIGHTS_0"]).astype(np.float64)
                     unbound = np.tile(np.eye(4).ravel(), (len(skin["joints"]), 1))
                     bind = self.array(skin["inverseBindMatrices"]) if "inverseBindMatrices" in skin else unbound
-                    part["bind"] = {int(j): bind[k].astype(np.float64).reshape(4, 4).T for k, j in enumerate(skin["joints"])}
+                    part["bind"] = {
+                        int(j): bind[k].astype(np.float64).reshape(4, 4).T for k, j in enumerate(skin["joints"])
+                    }
                 parts.append(part)
         return parts
 
@@ -289,27 +332,47 @@ class _Reader:
             colours.append(np.asarray(rough.get("baseColorFactor", (1, 1, 1, 1)), np.float64)[:3])
             texture = rough.get("baseColorTexture", {}).get("index", -1)
             pictures.append(self._image(texture))
-            strength = float(material.get("extensions", {}).get("KHR_materials_emissive_strength", {}).get("emissiveStrength", 1.0))
+            strength = float(
+                material.get("extensions", {}).get("KHR_materials_emissive_strength", {}).get("emissiveStrength", 1.0)
+            )
             glow = [float(light) * strength for light in material.get("emissiveFactor", (0, 0, 0))]
             surfaces.append([float(rough.get("roughnessFactor", 1)), float(rough.get("metallicFactor", 1)), *glow])
-            others.append([self._image(rough.get("metallicRoughnessTexture", {}).get("index", -1)),
-                           self._image(material.get("emissiveTexture", {}).get("index", -1))])  # fmt: skip
+            others.append(
+                [
+                    self._image(rough.get("metallicRoughnessTexture", {}).get("index", -1)),
+                    self._image(material.get("emissiveTexture", {}).get("index", -1)),
+                ]
+            )
         if any(not -1 <= p["material"] < len(materials) for p in parts):
             raise GeometryProblem("Triangles of this GLB name a material that is not there.", remedy="Export it again.")
         made_of = np.asarray(surfaces, np.float32)
         if made_of.shape[1:] != (5,) or not np.isfinite(made_of).all() or not np.isfinite(np.asarray(colours)).all():
-            raise GeometryProblem("A material of this GLB has a colour or a surface that is no number.", remedy="Export it again.")
+            raise GeometryProblem(
+                "A material of this GLB has a colour or a surface that is no number.", remedy="Export it again."
+            )
         material = np.concatenate([np.full(len(p["faces"]), p["material"] + 1) for p in parts])
         uv = np.concatenate([np.asarray(p["uv"], np.float64)[:, :2] for p in parts])
         uv = np.column_stack([uv[:, 0], 1 - uv[:, 1]])  # in glTF v goes down
         normals = None
         if all(p["normals"] is not None and "joints" not in p for p in parts):
-            normals = np.concatenate([np.asarray(p["normals"], np.float64) @ np.linalg.pinv(places[p["node"]][:3, :3]) for p in parts])
+            normals = np.concatenate(
+                [np.asarray(p["normals"], np.float64) @ np.linalg.pinv(places[p["node"]][:3, :3]) for p in parts]
+            )
         moving = len(frames) > 1 and bool((frames != frames[0]).any())
-        return Mesh(np.ascontiguousarray(frames[0]), faces.astype(np.int32), uv.astype(np.float32), material.astype(np.int16),
-                    np.asarray(colours, np.float32), tuple(pictures), frames if moving else None, times if moving else None,
-                    normals.astype(np.float32) if normals is not None and not moving else None, (), np.clip(made_of, 0, [1, 1, 1e4, 1e4, 1e4]),
-                    np.asarray(others, np.int32))  # fmt: skip
+        return Mesh(
+            np.ascontiguousarray(frames[0]),
+            faces.astype(np.int32),
+            uv.astype(np.float32),
+            material.astype(np.int16),
+            np.asarray(colours, np.float32),
+            tuple(pictures),
+            frames if moving else None,
+            times if moving else None,
+            normals.astype(np.float32) if normals is not None and not moving else None,
+            (),
+            np.clip(made_of, 0, [1, 1, 1e4, 1e4, 1e4]),
+            np.asarray(others, np.int32),
+        )
 
     def _image(self, texture: int) -> int:
         """Return which image a texture is of; -1 for none."""
@@ -323,10 +386,17 @@ class _Reader:
             camera = self.json["cameras"][int(description["camera"])]
             lens = camera.get("perspective", {}).get("yfov")
             view = None if lens is None else float(lens)
-            orthographic = "it sees without perspective in this file, which there is not here." if camera.get("type") == "orthographic" else ""
+            orthographic = (
+                "it sees without perspective in this file, which there is not here."
+                if camera.get("type") == "orthographic"
+                else ""
+            )
             name = str(description.get("name") or camera.get("name") or f"Camera {len(found) + 1}")[:80]
             if not (math.isfinite(view or 0) and np.isfinite(places[:, node]).all()):
-                raise GeometryProblem(f"The camera {name!r} of this GLB stands or looks where there are no numbers.", remedy="Export it again.")
+                raise GeometryProblem(
+                    f"The camera {name!r} of this GLB stands or looks where there are no numbers.",
+                    remedy="Export it again.",
+                )
             found.append(FileCamera(name, view, times, places[:, node], orthographic))
         return tuple(found)
 

@@ -45,25 +45,44 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         line = thinned(np.column_stack([drawing.lines[0], np.zeros(len(drawing.lines[0]))]))
         flat = [ring for rings in drawing.rings for ring in rings]
         arrays = {
-            "rings": np.concatenate(flat) if flat else np.zeros((0, 2)), "lengths": np.array([len(r) for r in flat], np.int64),
-            "shapes": np.array([len(rings) for rings in drawing.rings], np.int64), "rules": np.array([rule == "evenodd" for rule in drawing.rules]),
-        }  # fmt: skip
+            "rings": np.concatenate(flat) if flat else np.zeros((0, 2)),
+            "lengths": np.array([len(r) for r in flat], np.int64),
+            "shapes": np.array([len(rings) for rings in drawing.rings], np.int64),
+            "rules": np.array([rule == "evenodd" for rule in drawing.rules]),
+        }
         return arrays, {"kind": "drawing", "line": line, "shapes": len(drawing.rings)}
     if is_field(name):
         field = read_field(name, data)
         low, high = field.bounds
-        facts = {"kind": "field", "points": int(np.prod(field.count)), "count": list(field.count), "strongest": float(f"{field.strongest:.4g}"),
-                 "size": (high - low).round(6).tolist(), "unit": 1.0, "up": "y"}  # fmt: skip
+        facts = {
+            "kind": "field",
+            "points": int(np.prod(field.count)),
+            "count": list(field.count),
+            "strongest": float(f"{field.strongest:.4g}"),
+            "size": (high - low).round(6).tolist(),
+            "unit": 1.0,
+            "up": "y",
+        }
         return {"field": field.values, "origin": field.origin, "spacing": field.spacing}, facts
     if name.lower().endswith((".csv", ".txt", ".xyz")):
         points = read_points(name, data)
         low, high = points.min(axis=0), points.max(axis=0)
-        return {"cloud": points}, {"kind": "points", "points": len(points), "size": (high - low).astype(float).round(6).tolist(),
-                                   "line": thinned(points), **guess(name, low, high)}  # fmt: skip
+        return {"cloud": points}, {
+            "kind": "points",
+            "points": len(points),
+            "size": (high - low).astype(float).round(6).tolist(),
+            "line": thinned(points),
+            **guess(name, low, high),
+        }
     if is_usd(name, data):
         found, unit, up = read_usd(name, data)
-        return {"cloud": np.zeros((0, 3), np.float32)}, {"kind": "cameras", "cameras": [camera_facts(camera) for camera in found], "unit": unit,
-                                                         "up": up, "remarks": remarks_on(found)}  # fmt: skip
+        return {"cloud": np.zeros((0, 3), np.float32)}, {
+            "kind": "cameras",
+            "cameras": [camera_facts(camera) for camera in found],
+            "unit": unit,
+            "up": up,
+            "remarks": remarks_on(found),
+        }
     cameras: list[dict[str, Any]] = []
     remarks: list[str] = []
     if mesh_kind(name, data) == "glb":
@@ -72,17 +91,30 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         mesh = textured(checked(read.mesh, name), read.images, name)
     elif mesh_kind(name, data) == "ply" and (cloud := points_of_ply(data)) is not None:
         low, high = cloud.min(axis=0), cloud.max(axis=0)
-        return {"cloud": cloud}, {"kind": "points", "points": len(cloud), "size": (high - low).astype(float).round(6).tolist(),
-                                  "line": thinned(cloud), **guess(name, low, high)}  # fmt: skip
+        return {"cloud": cloud}, {
+            "kind": "points",
+            "points": len(cloud),
+            "size": (high - low).astype(float).round(6).tolist(),
+            "line": thinned(cloud),
+            **guess(name, low, high),
+        }
     else:
         mesh = read_mesh(name, data)
     low, high = mesh.bounds
     facts = {
-        "kind": "mesh", "faces": len(mesh.faces), "points": len(mesh.points), "size": (high - low).round(6).tolist(), "low": low.round(6).tolist(),
-        "closed": mesh.is_closed, "uv": bool(np.ptp(mesh.uv, axis=0).any()), "moves": mesh.moves, "cameras": cameras,
+        "kind": "mesh",
+        "faces": len(mesh.faces),
+        "points": len(mesh.points),
+        "size": (high - low).round(6).tolist(),
+        "low": low.round(6).tolist(),
+        "closed": mesh.is_closed,
+        "uv": bool(np.ptp(mesh.uv, axis=0).any()),
+        "moves": mesh.moves,
+        "cameras": cameras,
         "remarks": remarks,
-        "seconds": float(mesh.times[-1]) if mesh.times is not None else 0.0, **guess(name, low, high),
-    }  # fmt: skip
+        "seconds": float(mesh.times[-1]) if mesh.times is not None else 0.0,
+        **guess(name, low, high),
+    }
     return arrays_of(mesh), facts
 
 
@@ -94,9 +126,13 @@ def content_hash(data: bytes) -> str:
 def check_name(name: str) -> None:
     """Raise GeometryProblem for what is no file's name: without letters, too long, or with characters that no name may have."""
     if not name.strip() or len(name) > MOST_NAME:
-        raise GeometryProblem(f"A file's name has 1 to {MOST_NAME} characters; this has {len(name)}.", remedy="Call it something shorter.")
+        raise GeometryProblem(
+            f"A file's name has 1 to {MOST_NAME} characters; this has {len(name)}.", remedy="Call it something shorter."
+        )
     if any(ord(letter) < 32 or 0x7F <= ord(letter) < 0xA0 or 0xD800 <= ord(letter) < 0xE000 for letter in name):
-        raise GeometryProblem("This file's name holds characters that no name may have.", remedy="Call it something else.")
+        raise GeometryProblem(
+            "This file's name holds characters that no name may have.", remedy="Call it something else."
+        )
 
 
 def thinned(points: np.ndarray, most: int = 400) -> list[list[float]]:
@@ -109,10 +145,14 @@ def textured(mesh: Mesh, images: tuple[bytes, ...], name: str) -> Mesh:
     """Return a mesh with the pictures of its materials read. Raises GeometryProblem for one that cannot be."""
     others = mesh.surface_pictures if mesh.surface_pictures is not None else np.zeros((0, 2), np.int32)
     used = sorted({picture for picture in (*mesh.pictures, *others.ravel().tolist()) if 0 <= picture < len(images)})
-    renumbered = np.array([used.index(picture) if picture in used else -1 for picture in others.ravel().tolist()], np.int32).reshape(-1, 2)
+    renumbered = np.array(
+        [used.index(picture) if picture in used else -1 for picture in others.ravel().tolist()], np.int32
+    ).reshape(-1, 2)
     pictures = tuple(used.index(picture) if picture in used else -1 for picture in mesh.pictures)
     textures = tuple(read_picture(f"Picture {picture + 1} of {name}", images[picture]).pixels for picture in used)
-    return replace(mesh, pictures=pictures, textures=textures, surface_pictures=renumbered if mesh.surfaces is not None else None)
+    return replace(
+        mesh, pictures=pictures, textures=textures, surface_pictures=renumbered if mesh.surfaces is not None else None
+    )
 
 
 def points_of_ply(data: bytes) -> np.ndarray | None:
@@ -146,16 +186,33 @@ def sequence(meshes: list[Mesh], rate: float) -> Mesh:
     for number, mesh in enumerate(meshes):
         if len(mesh.points) != len(first.points) or not np.array_equal(mesh.faces, first.faces):
             words = f"File {number + 1} of the sequence has {len(mesh.points):,} points and {len(mesh.faces):,} triangles; the first has "
-            raise GeometryProblem(f"{words}{len(first.points):,} and {len(first.faces):,}, or they are joined otherwise.",
-                                  remedy="Export the sequence with the same points in every file.")  # fmt: skip
+            raise GeometryProblem(
+                f"{words}{len(first.points):,} and {len(first.faces):,}, or they are joined otherwise.",
+                remedy="Export the sequence with the same points in every file.",
+            )
     frames = np.stack([mesh.points for mesh in meshes]).astype(np.float32)
-    return Mesh(first.points, first.faces, first.uv, first.material, first.colours, first.pictures, frames, np.arange(len(meshes)) / rate)
+    return Mesh(
+        first.points,
+        first.faces,
+        first.uv,
+        first.material,
+        first.colours,
+        first.pictures,
+        frames,
+        np.arange(len(meshes)) / rate,
+    )
 
 
 def arrays_of(mesh: Mesh) -> dict[str, np.ndarray]:
     arrays = {f"texture.{k}": texture.astype(np.float16) for k, texture in enumerate(mesh.textures)}
-    arrays |= {"points": mesh.points, "faces": mesh.faces, "uv": mesh.uv, "material": mesh.material, "colours": mesh.colours,
-             "pictures": np.asarray(mesh.pictures, np.int32)}  # fmt: skip
+    arrays |= {
+        "points": mesh.points,
+        "faces": mesh.faces,
+        "uv": mesh.uv,
+        "material": mesh.material,
+        "colours": mesh.colours,
+        "pictures": np.asarray(mesh.pictures, np.int32),
+    }
     if mesh.frames is not None and mesh.times is not None:
         arrays |= {"frames": mesh.frames, "times": mesh.times}
     if mesh.surfaces is not None and mesh.surface_pictures is not None:
@@ -178,10 +235,20 @@ def kept(arrays: dict[str, np.ndarray]) -> Brought:
         return Mesh.of(arrays["cloud"], np.zeros((0, 3)))
     if "pixels" in arrays:
         return Picture(arrays["pixels"])
-    return Mesh(arrays["points"], arrays["faces"], arrays["uv"], arrays["material"], arrays["colours"], tuple(arrays["pictures"].tolist()),
-                arrays.get("frames"), arrays.get("times"), arrays.get("normals"),
-                tuple(arrays[name] for name in sorted(arrays, key=_number) if name.startswith("texture.")),
-                arrays.get("surfaces"), arrays.get("surface_pictures"))  # fmt: skip
+    return Mesh(
+        arrays["points"],
+        arrays["faces"],
+        arrays["uv"],
+        arrays["material"],
+        arrays["colours"],
+        tuple(arrays["pictures"].tolist()),
+        arrays.get("frames"),
+        arrays.get("times"),
+        arrays.get("normals"),
+        tuple(arrays[name] for name in sorted(arrays, key=_number) if name.startswith("texture.")),
+        arrays.get("surfaces"),
+        arrays.get("surface_pictures"),
+    )
 
 
 def _number(name: str) -> int:
@@ -195,7 +262,9 @@ def read(name: str, source: str, target: str) -> tuple[int, dict[str, Any]]:
         arrays, facts = bring(name, Path(source).read_bytes())
         json.dumps(facts, allow_nan=False)
     except MemoryError:
-        problem: KageroError = GeometryProblem(f"{name[:80]} needs more memory than a file may.", remedy="Make it smaller.")
+        problem: KageroError = GeometryProblem(
+            f"{name[:80]} needs more memory than a file may.", remedy="Make it smaller."
+        )
     except KageroError as error:
         problem = error
     except Exception as error:  # a fault of a reader: the file cannot be used all the same, and its words go to the log

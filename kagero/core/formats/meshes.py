@@ -14,7 +14,9 @@ from .gltf import read_glb
 
 MOST_FACES, MOST_POINTS, MOST_BYTES = 2_000_000, 4_000_000, 256 * 1024 * 1024
 _OBJ = (b"#", b"v", b"vt", b"vn", b"f", b"o", b"g", b"s", b"mtllib", b"usemtl")
-_ZERO = re.compile(rb"^[ \t]*f[ \t](?:[^\n]*[ \t])?(0+)(?=[ \t/\r\n]|$)", re.MULTILINE)  # a face with an index of nought
+_ZERO = re.compile(
+    rb"^[ \t]*f[ \t](?:[^\n]*[ \t])?(0+)(?=[ \t/\r\n]|$)", re.MULTILINE
+)  # a face with an index of nought
 KINDS = ("obj", "ply", "stl", "glb")
 
 
@@ -36,7 +38,10 @@ def mesh_kind(name: str, data: bytes) -> str:
     if (suffix == "obj" and b"\0" not in head) or (lines and all(word in _OBJ for word in lines)):
         return "obj"
     if suffix in KINDS:
-        raise GeometryProblem(f"{name[:80]} is called {suffix.upper()} but holds something else.", remedy="Check the file, or export it again.")
+        raise GeometryProblem(
+            f"{name[:80]} is called {suffix.upper()} but holds something else.",
+            remedy="Check the file, or export it again.",
+        )
     raise GeometryProblem(f"{name[:80]} is no mesh that can be read here.", remedy="Bring in OBJ, PLY, STL or GLB.")
 
 
@@ -45,7 +50,9 @@ def read_mesh(name: str, data: bytes) -> Mesh:
     if not data:
         raise GeometryProblem(f"{name[:80]} is empty.", remedy="Export it again.")
     if len(data) > MOST_BYTES:
-        raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the mesh.")
+        raise GeometryProblem(
+            f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the mesh."
+        )
     kind = mesh_kind(name, data)
     mesh = read_glb(data).mesh if kind == "glb" else _by_trimesh(name, data, kind)
     return checked(mesh, name)
@@ -56,13 +63,19 @@ def checked(mesh: Mesh, name: str) -> Mesh:
     if not len(mesh.faces):
         raise GeometryProblem(f"{name[:80]} has no triangles.", remedy="Check what was exported.")
     if len(mesh.faces) > MOST_FACES or len(mesh.points) > MOST_POINTS:
-        raise GeometryProblem(f"{name[:80]} has {len(mesh.faces):,} triangles; {MOST_FACES:,} may be.", remedy="Thin the mesh.")
+        raise GeometryProblem(
+            f"{name[:80]} has {len(mesh.faces):,} triangles; {MOST_FACES:,} may be.", remedy="Thin the mesh."
+        )
     if not np.isfinite(mesh.points).all() or (mesh.frames is not None and not np.isfinite(mesh.frames).all()):
         bad = int((~np.isfinite(mesh.points)).any(axis=1).sum())
-        raise GeometryProblem(f"{bad or 'Some'} points of {name[:80]} are no numbers.", remedy="Repair the mesh, or export it again.")
+        raise GeometryProblem(
+            f"{bad or 'Some'} points of {name[:80]} are no numbers.", remedy="Repair the mesh, or export it again."
+        )
     others = [part for part in (mesh.uv, mesh.colours, mesh.given_normals, mesh.times) if part is not None]
     if not all(np.isfinite(part).all() for part in others):
-        raise GeometryProblem(f"Normals, colours or (u, v) of {name[:80]} are no numbers.", remedy="Repair the mesh, or export it again.")
+        raise GeometryProblem(
+            f"Normals, colours or (u, v) of {name[:80]} are no numbers.", remedy="Repair the mesh, or export it again."
+        )
     if len(mesh.material) and not 0 <= mesh.material.min() <= mesh.material.max() < len(mesh.colours):
         raise GeometryProblem(f"Triangles of {name[:80]} name a material that is not there.", remedy="Export it again.")
     if np.abs(mesh.points).max() > 1e7:
@@ -83,7 +96,9 @@ def _by_trimesh(name: str, data: bytes, kind: str) -> Mesh:
             raise GeometryProblem(words, remedy="Export it again.")
     if kind == "obj" and (zero := _ZERO.search(data)):
         line = data.count(b"\n", 0, zero.start(1)) + 1
-        raise GeometryProblem(f"Line {line} of {name[:80]} names point 0; OBJ counts from 1.", remedy="Export it again.")
+        raise GeometryProblem(
+            f"Line {line} of {name[:80]} names point 0; OBJ counts from 1.", remedy="Export it again."
+        )
     try:
         # no resolver: nothing that the file names is opened
         found: Any = trimesh.load(io.BytesIO(data), file_type=kind, process=False, skip_materials=True)
@@ -92,7 +107,9 @@ def _by_trimesh(name: str, data: bytes, kind: str) -> Mesh:
     except MemoryError:
         raise
     except Exception as problem:  # a reader of many formats raises whatever it meets
-        raise GeometryProblem(f"{name[:80]} cannot be read as {kind.upper()}: it is cut off or damaged.", remedy="Export it again.") from problem
+        raise GeometryProblem(
+            f"{name[:80]} cannot be read as {kind.upper()}: it is cut off or damaged.", remedy="Export it again."
+        ) from problem
     if not isinstance(found, trimesh.Trimesh):
         raise GeometryProblem(f"{name[:80]} has no triangles.", remedy="Check what was exported.")
     faces = np.asarray(found.faces)

@@ -43,7 +43,9 @@ def unpack(packet: bytes) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
     arrays = {}
     for name, entry in header.pop("arrays").items():
         count = int(np.prod(entry["shape"]))
-        arrays[name] = np.frombuffer(packet, entry["type"], count, 12 + length + entry["offset"]).reshape(entry["shape"])
+        arrays[name] = np.frombuffer(packet, entry["type"], count, 12 + length + entry["offset"]).reshape(
+            entry["shape"]
+        )
     return header, arrays
 
 

@@ -30,7 +30,9 @@ def picture_kind(data: bytes) -> str:
 def read_picture(name: str, data: bytes) -> Picture:
     """Return the picture in a file in linear light: 8 and 16 bit by sRGB's curve, EXR as it is. Raises GeometryProblem."""
     if len(data) > MOST_BYTES:
-        raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Make it smaller.")
+        raise GeometryProblem(
+            f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Make it smaller."
+        )
     kind = picture_kind(data)
     if not kind:
         raise GeometryProblem(f"{name[:80]} is no picture that can be read here.", remedy="Bring in PNG, JPEG or EXR.")
@@ -40,7 +42,16 @@ def read_picture(name: str, data: bytes) -> Picture:
             return _exr(name, data) if kind == "exr" else _by_pillow(name, data, kind)
     except GeometryProblem:
         raise
-    except (OSError, UnidentifiedImageError, ValueError, SyntaxError, EOFError, Image.DecompressionBombError, RuntimeError, KeyError) as problem:
+    except (
+        OSError,
+        UnidentifiedImageError,
+        ValueError,
+        SyntaxError,
+        EOFError,
+        Image.DecompressionBombError,
+        RuntimeError,
+        KeyError,
+    ) as problem:
         raise GeometryProblem(f"{name[:80]} is cut off or damaged.", remedy="Save it again.") from problem
 
 
@@ -60,7 +71,11 @@ def _by_pillow(name: str, data: bytes, kind: str) -> Picture:
         width, height = image.size
         linear = np.empty((height, width, 4), np.float16)
         shares = np.linspace(0, 1, 256, dtype=np.float32).astype(np.float16)  # of the 256 values there are
-        levels = Picture.from_srgb(np.linspace(0, 1, 256, dtype=np.float32)[None, :, None].repeat(3, axis=2)).pixels[0, :, 0].astype(np.float16)
+        levels = (
+            Picture.from_srgb(np.linspace(0, 1, 256, dtype=np.float32)[None, :, None].repeat(3, axis=2))
+            .pixels[0, :, 0]
+            .astype(np.float16)
+        )
         for top in range(0, height, STRIP):  # so that little more is held than the picture itself
             strip = image.crop((0, top, width, min(top + STRIP, height)))
             if deep:
@@ -68,7 +83,10 @@ def _by_pillow(name: str, data: bytes, kind: str) -> Picture:
                 linear[top : top + STRIP] = Picture.from_srgb(np.repeat(grey, 3, axis=2)).pixels
             else:
                 pixels = np.asarray(strip.convert("RGBA"))
-                linear[top : top + STRIP, :, :3], linear[top : top + STRIP, :, 3] = levels[pixels[:, :, :3]], shares[pixels[:, :, 3]]
+                linear[top : top + STRIP, :, :3], linear[top : top + STRIP, :, 3] = (
+                    levels[pixels[:, :, :3]],
+                    shares[pixels[:, :, 3]],
+                )
         return Picture(linear)
 
 
@@ -90,5 +108,11 @@ def _exr(name: str, data: bytes) -> Picture:
     for k, key in enumerate("RGBA"):
         given = channels.get(key, first if k < 3 else None)
         if given is not None:
-            np.clip(np.nan_to_num(np.asarray(given, np.float32), posinf=LARGEST, neginf=0), -LARGEST, LARGEST, out=pixels[:, :, k], casting="unsafe")
+            np.clip(
+                np.nan_to_num(np.asarray(given, np.float32), posinf=LARGEST, neginf=0),
+                -LARGEST,
+                LARGEST,
+                out=pixels[:, :, k],
+                casting="unsafe",
+            )
     return Picture(pixels)

@@ -10,7 +10,12 @@ HEADER = 8 + 12 + 13  # the signature, and IHDR with its length, type and checks
 
 def with_colour_chunks(data: bytes, words: str) -> bytes:
     """Return a PNG that says its numbers are sRGB (perceptual), and in words what else is to be known of them."""
-    return data[:HEADER] + chunk(b"sRGB", b"\0") + chunk(b"tEXt", b"Description\0" + words.encode("latin-1", "replace")) + data[HEADER:]
+    return (
+        data[:HEADER]
+        + chunk(b"sRGB", b"\0")
+        + chunk(b"tEXt", b"Description\0" + words.encode("latin-1", "replace"))
+        + data[HEADER:]
+    )
 
 
 def chunk(kind: bytes, body: bytes) -> bytes:

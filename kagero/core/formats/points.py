@@ -14,7 +14,9 @@ MOST_ROWS, MOST_BYTES = 4_000_000, 256 * 1024 * 1024
 def read_points(name: str, data: bytes) -> np.ndarray:
     """Return points (n, 3) float32. A first line that is no numbers names the columns. Raises GeometryProblem with the line that is wrong."""
     if len(data) > MOST_BYTES:
-        raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the points.")
+        raise GeometryProblem(
+            f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the points."
+        )
     try:
         lines = data.decode("utf-8-sig").splitlines()
     except UnicodeDecodeError as problem:
@@ -23,14 +25,21 @@ def read_points(name: str, data: bytes) -> np.ndarray:
     if not lines:
         raise GeometryProblem(f"{name[:80]} is empty.", remedy="Give it lines of x, y, z.")
     if len(lines) > MOST_ROWS:
-        raise GeometryProblem(f"{name[:80]} has {len(lines):,} lines; {MOST_ROWS:,} are allowed.", remedy="Thin the points.")
+        raise GeometryProblem(
+            f"{name[:80]} has {len(lines):,} lines; {MOST_ROWS:,} are allowed.", remedy="Thin the points."
+        )
     split = re.compile(r"\s*[,;\t]\s*|\s+")
     first = split.split(lines[0].strip())
     columns = [0, 1, 2]
     start = 0
     if not all(_number(word) for word in first[:3]):
         named = {word.strip("\"' ").lower(): i for i, word in enumerate(first)}
-        for names in (("x", "y", "z"), ("px", "py", "pz"), ("position.x", "position.y", "position.z"), ("position_x", "position_y", "position_z")):
+        for names in (
+            ("x", "y", "z"),
+            ("px", "py", "pz"),
+            ("position.x", "position.y", "position.z"),
+            ("position_x", "position_y", "position_z"),
+        ):
             if all(n in named for n in names):
                 columns = [named[n] for n in names]
         start = 1
@@ -40,12 +49,18 @@ def read_points(name: str, data: bytes) -> np.ndarray:
         try:
             points[row] = [float(words[c]) for c in columns]
         except (ValueError, IndexError):
-            raise GeometryProblem(f"Line {row + start + 1} of {name[:80]} has no three numbers: {line[:40]!r}.", remedy="Correct it there.") from None
+            raise GeometryProblem(
+                f"Line {row + start + 1} of {name[:80]} has no three numbers: {line[:40]!r}.",
+                remedy="Correct it there.",
+            ) from None
     if not len(points):
         raise GeometryProblem(f"{name[:80]} has no points.", remedy="Give it lines of x, y, z.")
     if not np.isfinite(points).all() or np.abs(points).max() > 1e7:
         bad = int(np.flatnonzero((~np.isfinite(points)).any(axis=1) | (np.abs(points) > 1e7).any(axis=1))[0])
-        raise GeometryProblem(f"Line {bad + start + 1} of {name[:80]} is no place: {lines[bad + start][:40]!r}.", remedy="Correct it there.")
+        raise GeometryProblem(
+            f"Line {bad + start + 1} of {name[:80]} is no place: {lines[bad + start][:40]!r}.",
+            remedy="Correct it there.",
+        )
     return points.astype(np.float32)
 
 

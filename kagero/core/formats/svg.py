@@ -14,9 +14,18 @@ from ..geometry.drawing import Drawing, Rule
 
 MOST_BYTES, MOST_ELEMENTS, MOST_POINTS = 8 * 1024 * 1024, 20_000, 1_000_000
 MOST_EXPANDED = 400_000  # parts, and eighths of the letters of their paths, with all that is used drawn out
-_REFUSED = {"script": "a script", "foreignObject": "foreign content", "image": "a picture", "iframe": "foreign content", "audio": "sound",
-            "video": "film",            "animate": "animation", "set": "animation",
-            "animateTransform": "animation", "animateMotion": "animation"}  # fmt: skip
+_REFUSED = {
+    "script": "a script",
+    "foreignObject": "foreign content",
+    "image": "a picture",
+    "iframe": "foreign content",
+    "audio": "sound",
+    "video": "film",
+    "animate": "animation",
+    "set": "animation",
+    "animateTransform": "animation",
+    "animateMotion": "animation",
+}
 
 
 def is_svg(data: bytes) -> bool:
@@ -26,14 +35,18 @@ def is_svg(data: bytes) -> bool:
 def read_svg(name: str, data: bytes) -> Drawing:
     """Return what a drawing holds. Raises GeometryProblem."""
     if len(data) > MOST_BYTES:
-        raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Simplify the drawing.")
+        raise GeometryProblem(
+            f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Simplify the drawing."
+        )
     head = data.lower()
     if b"<!doctype" in head or b"<!entity" in head:
         raise GeometryProblem(f"{name[:80]} defines entities, which may hide anything.", remedy="Save it as plain SVG.")
     try:
         root = ElementTree.fromstring(data)  # expat, without a document type: nothing is fetched or expanded
     except (ElementTree.ParseError, ValueError, RecursionError) as problem:
-        raise GeometryProblem(f"{name[:80]} is not well-formed: {str(problem)[:80]}.", remedy="Save it again.") from problem
+        raise GeometryProblem(
+            f"{name[:80]} is not well-formed: {str(problem)[:80]}.", remedy="Save it again."
+        ) from problem
     for number, element in enumerate(root.iter()):
         if number > MOST_ELEMENTS:
             raise GeometryProblem(f"{name[:80]} has more than {MOST_ELEMENTS:,} parts.", remedy="Simplify the drawing.")
@@ -43,9 +56,13 @@ def read_svg(name: str, data: bytes) -> Drawing:
         for key, value in element.attrib.items():
             outside = key.rpartition("}")[2] == "href" and not value.strip().startswith("#")
             if outside or re.search(r"url\(\s*['\"]?\s*(?!#)", value):
-                raise GeometryProblem(f"{name[:80]} links to something outside itself.", remedy="Embed it, or remove the link.")
+                raise GeometryProblem(
+                    f"{name[:80]} links to something outside itself.", remedy="Embed it, or remove the link."
+                )
         if tag == "style" and element.text and re.search(r"@import|url\(\s*['\"]?\s*(?!#)", element.text):
-            raise GeometryProblem(f"{name[:80]} links to something outside itself.", remedy="Embed it, or remove the link.")
+            raise GeometryProblem(
+                f"{name[:80]} links to something outside itself.", remedy="Embed it, or remove the link."
+            )
     _counted(name, root)
     return _shapes(name, data)
 
@@ -66,7 +83,9 @@ def _counted(name: str, root: ElementTree.Element) -> None:
         for child in element:
             total += count(child)
         if str(element.tag).rpartition("}")[2] == "use":
-            target = next((value for key, value in element.attrib.items() if key.rpartition("}")[2] == "href"), "").strip()
+            target = next(
+                (value for key, value in element.attrib.items() if key.rpartition("}")[2] == "href"), ""
+            ).strip()
             if (used := by_id.get(target[1:])) is not None:
                 total += count(used)
         ancestors.discard(id(element))
@@ -79,7 +98,9 @@ def _counted(name: str, root: ElementTree.Element) -> None:
     try:
         count(root)
     except RecursionError:
-        raise GeometryProblem(f"{name[:80]} has groups within groups too deep.", remedy="Simplify the drawing.") from None
+        raise GeometryProblem(
+            f"{name[:80]} has groups within groups too deep.", remedy="Simplify the drawing."
+        ) from None
 
 
 def _shapes(name: str, data: bytes) -> Drawing:
@@ -93,10 +114,16 @@ def _shapes(name: str, data: bytes) -> Drawing:
         lines: list[np.ndarray] = []
         total = 0
         for shape in found:
-            parts = [part for sub in svgelements.Path(shape).as_subpaths() if (part := _sampled(svgelements, sub)) is not None]
+            parts = [
+                part
+                for sub in svgelements.Path(shape).as_subpaths()
+                if (part := _sampled(svgelements, sub)) is not None
+            ]
             total += sum(map(len, parts))
             if total > MOST_POINTS:
-                raise GeometryProblem(f"{name[:80]} has more than {MOST_POINTS:,} points.", remedy="Simplify the drawing.")
+                raise GeometryProblem(
+                    f"{name[:80]} has more than {MOST_POINTS:,} points.", remedy="Simplify the drawing."
+                )
             lines += parts
             if parts and shape.fill is not None and shape.fill.value is not None:
                 rings.append(tuple(parts))
@@ -104,7 +131,9 @@ def _shapes(name: str, data: bytes) -> Drawing:
     except GeometryProblem:
         raise
     except Exception as problem:  # a reader of a large language raises whatever it meets
-        raise GeometryProblem(f"{name[:80]} cannot be read: {str(problem)[:80]}.", remedy="Save it as plain SVG.") from problem
+        raise GeometryProblem(
+            f"{name[:80]} cannot be read: {str(problem)[:80]}.", remedy="Save it as plain SVG."
+        ) from problem
     if not lines:
         raise GeometryProblem(f"{name[:80]} has no shapes.", remedy="Turn strokes and words into paths.")
     return Drawing(tuple(rings), tuple(rules), tuple(lines))

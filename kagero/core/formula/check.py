@@ -110,13 +110,28 @@ class _Checker:
             elif name in self.names or name in FUNCTIONS or name in CONSTANTS or name in GROUPS:
                 self.problem(span, f"{name} means something already.", "Give the step another name.")
             self.steps[name] = self.typed(node)
-        result = self.steps[tree.steps[-1][0]] if tree.steps and tree.result is tree.steps[-1][2] else self.typed(tree.result)
+        result = (
+            self.steps[tree.steps[-1][0]]
+            if tree.steps and tree.result is tree.steps[-1][2]
+            else self.typed(tree.result)
+        )
         if self.cost > MOST_COST and not self.problems:
-            self.problem(tree.result.span, f"The formula costs {self.cost:,} operations a particle; {MOST_COST:,} are allowed.",
-                         "Use less noise, or split it over several rows.")  # fmt: skip
+            self.problem(
+                tree.result.span,
+                f"The formula costs {self.cost:,} operations a particle; {MOST_COST:,} are allowed.",
+                "Use less noise, or split it over several rows.",
+            )
         steps = tuple((name, step) for name, step in self.steps.items() if step is not None)
-        return Formula(text, steps, None if self.problems else result, tuple(self.reads), tuple(self.previous), tuple(self.problems),
-                       tuple(self.remarks), self.cost)  # fmt: skip
+        return Formula(
+            text,
+            steps,
+            None if self.problems else result,
+            tuple(self.reads),
+            tuple(self.previous),
+            tuple(self.problems),
+            tuple(self.remarks),
+            self.cost,
+        )
 
     def problem(self, span: Span, message: str, remedy: str, unknown: str = "") -> None:
         self.problems.append(Problem(span, message, remedy, unknown))
@@ -160,13 +175,23 @@ class _Checker:
             remedy = f"Go on with a dot: {', '.join(inside[:4])}." if inside else f"There are no {path} here yet."
             self.problem(node.span, f"{path} alone is no value.", remedy)
         elif path in FUNCTIONS:
-            self.problem(node.span, f"{path} is a function.", f"Write {path}({', '.join(FUNCTIONS[path].parameters[: FUNCTIONS[path].fewest])}).")
+            self.problem(
+                node.span,
+                f"{path} is a function.",
+                f"Write {path}({', '.join(FUNCTIONS[path].parameters[: FUNCTIONS[path].fewest])}).",
+            )
         else:
             near = get_close_matches(path, [*self.names, *self.steps, *CONSTANTS], 2, 0.6)
-            ending = [name for name in self.names if name.rpartition(".")[2] == path.rpartition(".")[2] and name != path][:2]
+            ending = [
+                name for name in self.names if name.rpartition(".")[2] == path.rpartition(".")[2] and name != path
+            ][:2]
             found = list(dict.fromkeys([*ending, *near]))[:2]
-            self.problem(node.span, f"Nothing is called {path[:60]} here.", 
-                         f"Did you mean {' or '.join(found)}?" if found else "Choose a name from the list.", path)  # fmt: skip
+            self.problem(
+                node.span,
+                f"Nothing is called {path[:60]} here.",
+                f"Did you mean {' or '.join(found)}?" if found else "Choose a name from the list.",
+                path,
+            )
 
     def part(self, node: Part) -> Typed | None:
         of = self.typed(node.of)
@@ -183,14 +208,24 @@ class _Checker:
         function = table.get(name)
         if function is None:
             near = get_close_matches(name, FUNCTIONS, 2, 0.6)
-            self.problem(Span(node.span.line, node.span.column, node.span.line, node.span.column + len(name)), f"There is no function {name[:40]}.",
-                         f"Did you mean {' or '.join(near)}?" if near else "Choose one from the list.")  # fmt: skip
+            self.problem(
+                Span(node.span.line, node.span.column, node.span.line, node.span.column + len(name)),
+                f"There is no function {name[:40]}.",
+                f"Did you mean {' or '.join(near)}?" if near else "Choose one from the list.",
+            )
             return None
         if name == "previous":
             return self.before(node, function)
-        args = [self.shared_noise(arg) if function.takes == "noise" and i == 3 else self.typed(arg) for i, arg in enumerate(node.args)]
+        args = [
+            self.shared_noise(arg) if function.takes == "noise" and i == 3 else self.typed(arg)
+            for i, arg in enumerate(node.args)
+        ]
         if not function.fewest <= len(args) <= len(function.parameters) or (name == "vec3" and len(args) == 2):
-            self.problem(node.span, f"{name} takes {_how_many(function)}, and got {len(args)}.", f"Write {name}({', '.join(function.parameters)}).")
+            self.problem(
+                node.span,
+                f"{name} takes {_how_many(function)}, and got {len(args)}.",
+                f"Write {name}({', '.join(function.parameters)}).",
+            )
             return None
         given = [arg for arg in args if arg is not None]
         if len(given) < len(args):
@@ -199,7 +234,9 @@ class _Checker:
         if kind is None:
             return None
         unit = self.unit(function, given, node)
-        self.cost += function.weight * (3 if kind in ("vector", "colour") or any(arg.count == 3 for arg in given) else 1)
+        self.cost += function.weight * (
+            3 if kind in ("vector", "colour") or any(arg.count == 3 for arg in given) else 1
+        )
         return Typed(name, tuple(given), kind, unit, node.span)
 
     def shared_noise(self, node: Node) -> Typed | None:
@@ -213,7 +250,11 @@ class _Checker:
             self.problem(node.span, f"previous takes one value, and got {len(node.args)}.", "Write previous(value).")
             return None
         if self.within_previous:
-            self.problem(node.span, "previous stands within previous; only the last step is remembered.", "Remember it in an own attribute.")
+            self.problem(
+                node.span,
+                "previous stands within previous; only the last step is remembered.",
+                "Remember it in an own attribute.",
+            )
             return None
         outer, self.within_previous = self.done, True
         self.done = {}
@@ -235,7 +276,11 @@ class _Checker:
         if takes == "vectors":
             for arg in args:
                 if arg.count == 1:
-                    self.problem(arg.span, f"{name} takes vectors, and this is {_KINDS[arg.kind]}.", "Write vec3(x, y, z), or use abs for a number.")
+                    self.problem(
+                        arg.span,
+                        f"{name} takes vectors, and this is {_KINDS[arg.kind]}.",
+                        "Write vec3(x, y, z), or use abs for a number.",
+                    )
                     return None
             return function.gives if function.gives != "as given" else args[0].kind
         if takes in ("build", "compare", "truth"):
@@ -247,15 +292,28 @@ class _Checker:
         if takes == "noise":
             for arg in args[1:]:
                 if arg.count == 3:
-                    self.problem(arg.span, f"This argument of {name} is a number, not {_KINDS[arg.kind]}.", f"Write {name}(place, scale, drift).")
+                    self.problem(
+                        arg.span,
+                        f"This argument of {name} is a number, not {_KINDS[arg.kind]}.",
+                        f"Write {name}(place, scale, drift).",
+                    )
                     return None
-            if len(args) == 4 and not isinstance(args[3].value, str) and (
-                args[3].op != "literal" or args[3].value != int(args[3].value) or not 0 <= args[3].value < 1e6):  # fmt: skip
-                self.problem(args[3].span, "Which noise is a whole number written out, or a name.", "Write 0, 1, 2 ... or noises.fog.")
+            if (
+                len(args) == 4
+                and not isinstance(args[3].value, str)
+                and (args[3].op != "literal" or args[3].value != int(args[3].value) or not 0 <= args[3].value < 1e6)
+            ):
+                self.problem(
+                    args[3].span,
+                    "Which noise is a whole number written out, or a name.",
+                    "Write 0, 1, 2 ... or noises.fog.",
+                )
                 return None
             return function.gives  # type: ignore[return-value]
         if takes == "choose" and args[0].count == 3:
-            self.problem(args[0].span, "A condition is one number, not a vector.", "Compare a component, or length(...).")
+            self.problem(
+                args[0].span, "A condition is one number, not a vector.", "Compare a component, or length(...)."
+            )
             return None
         values = args[1:] if takes == "choose" else args
         wide = [arg for arg in values if arg.count == 3]
@@ -293,8 +351,12 @@ class _Checker:
     def agree(self, args: list[Typed], node: Call) -> Dimension:
         unit, agreed = same(*(arg.unit for arg in args))
         if not agreed:
-            words = " and ".join(dict.fromkeys(dimension_text(arg.unit) or "a plain number" for arg in args if arg.unit != ANY))
-            self.remarks.append(Problem(node.span, f"Different units meet here: {words}.", "It is computed as the numbers stand."))
+            words = " and ".join(
+                dict.fromkeys(dimension_text(arg.unit) or "a plain number" for arg in args if arg.unit != ANY)
+            )
+            self.remarks.append(
+                Problem(node.span, f"Different units meet here: {words}.", "It is computed as the numbers stand.")
+            )
         return unit
 
 

@@ -23,7 +23,9 @@ def figure(text: str) -> tuple[Formula, list[Problem]]:
     formula = check(text, NAMES)
     problems = list(formula.problems)
     if formula.result is not None and formula.result.count != 3:
-        problems.append(Problem(Span(1, 1, 1, 1), "A path needs a vector, and this gives a number.", "Write vec3(x, y, z)."))
+        problems.append(
+            Problem(Span(1, 1, 1, 1), "A path needs a vector, and this gives a number.", "Write vec3(x, y, z).")
+        )
     return formula, problems
 
 

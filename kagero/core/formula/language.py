@@ -92,8 +92,23 @@ class Refused(Exception):
         self.problem = Problem(span, message, remedy)
 
 
-_BINARY = {ast.Add: "add", ast.Sub: "sub", ast.Mult: "mul", ast.Div: "div", ast.Pow: "pow", ast.Mod: "mod", ast.FloorDiv: "floordiv"}
-_COMPARED = {ast.Lt: "less", ast.LtE: "less_equal", ast.Gt: "greater", ast.GtE: "greater_equal", ast.Eq: "equal", ast.NotEq: "not_equal"}
+_BINARY = {
+    ast.Add: "add",
+    ast.Sub: "sub",
+    ast.Mult: "mul",
+    ast.Div: "div",
+    ast.Pow: "pow",
+    ast.Mod: "mod",
+    ast.FloorDiv: "floordiv",
+}
+_COMPARED = {
+    ast.Lt: "less",
+    ast.LtE: "less_equal",
+    ast.Gt: "greater",
+    ast.GtE: "greater_equal",
+    ast.Eq: "equal",
+    ast.NotEq: "not_equal",
+}
 _OTHER_OPERATORS: dict[type, tuple[str, str]] = {
     ast.BitXor: ("^ is not used here.", "Write ** to raise to a power."),
     ast.BitAnd: ("& is not used here.", "Write and."),
@@ -122,9 +137,14 @@ _STATEMENTS: dict[type[ast.AST], tuple[str, str]] = {
     ast.While: ("There are no loops here: a formula is computed for every particle at every step.", "Remove the loop."),
 }
 _FOREIGN = [
-    ("&&", "Write and."), ("||", "Write or."), ("?", "Write a if condition else b."), ("!", "Write not, or != for is not equal."),
-    ("{", "Braces are not used; a line is enough."), ("}", "Braces are not used; a line is enough."), ("$", "Names are plain words."),
-]  # fmt: skip
+    ("&&", "Write and."),
+    ("||", "Write or."),
+    ("?", "Write a if condition else b."),
+    ("!", "Write not, or != for is not equal."),
+    ("{", "Braces are not used; a line is enough."),
+    ("}", "Braces are not used; a line is enough."),
+    ("$", "Names are plain words."),
+]
 
 
 def parse(text: str) -> Tree | Problem:
@@ -165,7 +185,11 @@ def _whole(text: str) -> Span:
 
 def _within_limits(text: str) -> None:
     if len(text) > MOST_CHARACTERS:
-        raise Refused(Span(1, 1, 1, 2), f"The formula has {len(text):,} characters; {MOST_CHARACTERS:,} are allowed.", "Split it over several rows.")
+        raise Refused(
+            Span(1, 1, 1, 2),
+            f"The formula has {len(text):,} characters; {MOST_CHARACTERS:,} are allowed.",
+            "Split it over several rows.",
+        )
     open_ones = 0
     for number, line in enumerate(text.split("\n"), 1):
         for column, letter in enumerate(line, 1):
@@ -173,14 +197,26 @@ def _within_limits(text: str) -> None:
                 break
             here = Span(number, column, number, column + 1)
             if not (" " <= letter <= "~" or letter in "\t\r"):
-                raise Refused(here, f"{letter!r} is not used in formulas.", "Use plain letters and operators; anything may stand in a comment (#).")
+                raise Refused(
+                    here,
+                    f"{letter!r} is not used in formulas.",
+                    "Use plain letters and operators; anything may stand in a comment (#).",
+                )
             open_ones += (letter in "([{") - (letter in ")]}")
             if open_ones > MOST_BRACKETS:
-                raise Refused(here, f"More than {MOST_BRACKETS} brackets are open here.", "Name parts of it as steps on lines of their own.")
+                raise Refused(
+                    here,
+                    f"More than {MOST_BRACKETS} brackets are open here.",
+                    "Name parts of it as steps on lines of their own.",
+                )
     for token in _tokens(text):
         if token.type == tokenize.NUMBER and len(token.string) > 40:
             start = Span(token.start[0], token.start[1] + 1, token.end[0], token.end[1] + 1)
-            raise Refused(start, f"This number has {len(token.string)} digits.", "40 are more than enough; write 1e9 for large ones.")
+            raise Refused(
+                start,
+                f"This number has {len(token.string)} digits.",
+                "40 are more than enough; write 1e9 for large ones.",
+            )
 
 
 def _tokens(text: str) -> Iterator[tokenize.TokenInfo]:
@@ -196,7 +232,12 @@ def _syntax(error: SyntaxError, text: str) -> Problem:
     line = min(max(line, 1), len(lines))
     here = lines[line - 1]
     column = min(max(column, 1), len(here) + 1)
-    span = Span(line, column, line, min(max(column + 1, error.end_offset or 0), len(here) + 1) if error.end_lineno == line else column + 1)
+    span = Span(
+        line,
+        column,
+        line,
+        min(max(column + 1, error.end_offset or 0), len(here) + 1) if error.end_lineno == line else column + 1,
+    )
     message = str(error.msg)
     for sign, remedy in _FOREIGN:
         if here[column - 1 :].lstrip().startswith(sign) or here[max(0, column - 2) : column].endswith(sign):
@@ -205,7 +246,9 @@ def _syntax(error: SyntaxError, text: str) -> Problem:
     if "was never closed" in message:
         return Problem(span, f"This {message[1]} is never closed.", "Add the closing bracket.")
     if "unmatched" in message:
-        return Problem(span, f"There is no bracket to close with {here[column - 1 : column]}.", "Remove it, or open one before.")
+        return Problem(
+            span, f"There is no bracket to close with {here[column - 1 : column]}.", "Remove it, or open one before."
+        )
     if "unexpected indent" in message or "unindent" in message:
         return Problem(span, "The line begins with spaces.", "Remove the spaces before it.")
     if "cannot assign" in message or "Maybe you meant '=='" in message:
@@ -229,19 +272,33 @@ class _Reader:
         if not module.body:
             raise Refused(_whole(text), "The formula is empty.", "Write a value, such as life * 2.")
         if len(module.body) > MOST_STEPS:
-            raise Refused(self.span(module.body[MOST_STEPS]), f"There are more than {MOST_STEPS} lines.", "Join some, or use several rows.")
+            raise Refused(
+                self.span(module.body[MOST_STEPS]),
+                f"There are more than {MOST_STEPS} lines.",
+                "Join some, or use several rows.",
+            )
         steps: list[tuple[str, Span, Node]] = []
         for number, statement in enumerate(module.body):
             last = number + 1 == len(module.body)
-            if isinstance(statement, ast.Assign) and len(statement.targets) == 1 and isinstance(statement.targets[0], ast.Name):
+            if (
+                isinstance(statement, ast.Assign)
+                and len(statement.targets) == 1
+                and isinstance(statement.targets[0], ast.Name)
+            ):
                 target = statement.targets[0]
                 steps.append((target.id, self.span(target), self.node(statement.value, 0)))
             elif isinstance(statement, ast.Expr) and last:
                 return Tree(tuple(steps), self.node(statement.value, 0))
             elif isinstance(statement, ast.Expr):
-                raise Refused(self.span(statement), "This line is computed and then forgotten.", "Name it (name = ...), or make it the last line.")
+                raise Refused(
+                    self.span(statement),
+                    "This line is computed and then forgotten.",
+                    "Name it (name = ...), or make it the last line.",
+                )
             else:
-                words = _STATEMENTS.get(type(statement), ("This kind of line is not part of formulas.", "Write name = value, or a value."))
+                words = _STATEMENTS.get(
+                    type(statement), ("This kind of line is not part of formulas.", "Write name = value, or a value.")
+                )
                 raise Refused(self.span(statement), *words)
         return Tree(tuple(steps), steps[-1][2])
 
@@ -277,12 +334,16 @@ class _Reader:
         if isinstance(node, ast.Compare):
             return self.compared(node, span, down)
         if isinstance(node, ast.IfExp):
-            return Call(span, "choose", (self.node(node.test, down), self.node(node.body, down), self.node(node.orelse, down)))
+            return Call(
+                span, "choose", (self.node(node.test, down), self.node(node.body, down), self.node(node.orelse, down))
+            )
         if isinstance(node, ast.Call):
             return self.call(node, span, down)
         operator: object = getattr(node, "op", None)
         words = _OTHER_OPERATORS.get(type(operator)) or _WORDS.get(type(node))
-        raise Refused(span, *(words or ("This is not part of formulas.", "Use values, operators and the functions listed.")))
+        raise Refused(
+            span, *(words or ("This is not part of formulas.", "Use values, operators and the functions listed."))
+        )
 
     def number(self, node: ast.Constant, span: Span) -> float:
         value = node.value
@@ -300,7 +361,9 @@ class _Reader:
         if isinstance(node.value, ast.Name) and node.value.id in GROUPS:
             return Name(span, f"{node.value.id}.{node.attr}")
         if node.attr not in PARTS:
-            raise Refused(span, f"There is no .{node.attr[:40]} to read.", "Components are .x, .y, .z, or .red, .green, .blue.")
+            raise Refused(
+                span, f"There is no .{node.attr[:40]} to read.", "Components are .x, .y, .z, or .red, .green, .blue."
+            )
         return Part(span, self.node(node.value, depth), node.attr)
 
     def joined(self, word: str, values: list[Node], span: Span) -> Node:
@@ -321,7 +384,11 @@ class _Reader:
 
     def call(self, node: ast.Call, span: Span, depth: int) -> Node:
         if not isinstance(node.func, ast.Name):
-            raise Refused(self.span(node.func), "Only the functions listed can be called.", "Write a function's name before the bracket.")
+            raise Refused(
+                self.span(node.func),
+                "Only the functions listed can be called.",
+                "Write a function's name before the bracket.",
+            )
         if node.keywords:
             raise Refused(span, "Arguments are given by their order, without names.", "Remove the name and the =.")
         # the function's own name is where a wrong one is shown

@@ -21,10 +21,24 @@ PLAIN: Dimension = _powers()
 ANY: Dimension = (Fraction(-99), Fraction(-99), Fraction(-99))
 
 _SYMBOLS: dict[str, Dimension] = {
-    "": PLAIN, "%": PLAIN, "°": PLAIN, "f": PLAIN, "×": PLAIN, "m": _powers(1), "m/s": _powers(1, -1), "m/s²": _powers(1, -2),
-    "s": _powers(0, 1), "/s": _powers(0, -1), "°/s": _powers(0, -1), "%/s": _powers(0, -1), "kg": _powers(0, 0, 1), "m²/s": _powers(2, -1),
-    "°/s²": _powers(0, -2), "s/s": PLAIN, "m²": _powers(2),
-}  # fmt: skip
+    "": PLAIN,
+    "%": PLAIN,
+    "°": PLAIN,
+    "f": PLAIN,
+    "×": PLAIN,
+    "m": _powers(1),
+    "m/s": _powers(1, -1),
+    "m/s²": _powers(1, -2),
+    "s": _powers(0, 1),
+    "/s": _powers(0, -1),
+    "°/s": _powers(0, -1),
+    "%/s": _powers(0, -1),
+    "kg": _powers(0, 0, 1),
+    "m²/s": _powers(2, -1),
+    "°/s²": _powers(0, -2),
+    "s/s": PLAIN,
+    "m²": _powers(2),
+}
 _RAISED = str.maketrans("0123456789-/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻ᐟ")
 
 
@@ -37,8 +51,16 @@ def dimension_text(dimension: Dimension) -> str:
     """Return a dimension as it is read: m/s², /s, kg m; empty for a plain number and where it is not known."""
     if dimension is None or dimension in (ANY, PLAIN):
         return ""
-    over = [_power(name, p) for name, p in zip(("kg", "m", "s"), (dimension[2], dimension[0], dimension[1]), strict=True) if p > 0]
-    under = [_power(name, -p) for name, p in zip(("kg", "m", "s"), (dimension[2], dimension[0], dimension[1]), strict=True) if p < 0]
+    over = [
+        _power(name, p)
+        for name, p in zip(("kg", "m", "s"), (dimension[2], dimension[0], dimension[1]), strict=True)
+        if p > 0
+    ]
+    under = [
+        _power(name, -p)
+        for name, p in zip(("kg", "m", "s"), (dimension[2], dimension[0], dimension[1]), strict=True)
+        if p < 0
+    ]
     return " ".join(over) + ("/" + " ".join(under) if under else "")
 
 

@@ -80,7 +80,11 @@ class Writer:
             return (self.value(typed.args[0])[typed.value],)
         if op == "previous":
             inner = typed.args[0]
-            return self.reader.previous(f"{self.uid}.{typed.value}", typed.count, lambda there: Writer(there, self.formula, self.uid).value(inner))
+            return self.reader.previous(
+                f"{self.uid}.{typed.value}",
+                typed.count,
+                lambda there: Writer(there, self.formula, self.uid).value(inner),
+            )
         if op == "vec3":
             parts = [self.value(arg)[0] for arg in typed.args]
             return tuple(parts * 3 if len(parts) == 1 else parts)
@@ -116,7 +120,11 @@ class Writer:
         scale = self.value(args[1])[0] if len(args) > 1 else b.const(1)
         drift = self.value(args[2])[0] if len(args) > 2 else b.const(0)
         which = args[3].value if len(args) > 3 else 0
-        seed = self.reader.shared_seed(which) if isinstance(which, str) else self.reader.own_seed("formula", self.uid, str(int(which)))
+        seed = (
+            self.reader.shared_seed(which)
+            if isinstance(which, str)
+            else self.reader.own_seed("formula", self.uid, str(int(which)))
+        )
         gain = (b.const(0.5),) if typed.op == "curl_noise" else ()
         return b.multi(typed.op, *place, self.reader.clip_time(), scale, drift, *gain, attrs=(seed, 1))
 
@@ -160,18 +168,57 @@ def _plain(name: str) -> Callable[..., int]:
 
 # component by component
 _EACH: dict[str, Callable[..., int]] = {
-    **{name: _plain(name) for name in (
-        "add", "sub", "mul", "div", "neg", "sin", "cos", "tan", "asin", "acos", "sinh", "cosh", "tanh", "asinh", "acosh", "atanh", "exp", "exp2",
-        "log", "log2", "sqrt", "abs", "sign", "floor", "ceil", "trunc", "round", "pow", "mix", "less", "less_equal", "equal")},
+    **{
+        name: _plain(name)
+        for name in (
+            "add",
+            "sub",
+            "mul",
+            "div",
+            "neg",
+            "sin",
+            "cos",
+            "tan",
+            "asin",
+            "acos",
+            "sinh",
+            "cosh",
+            "tanh",
+            "asinh",
+            "acosh",
+            "atanh",
+            "exp",
+            "exp2",
+            "log",
+            "log2",
+            "sqrt",
+            "abs",
+            "sign",
+            "floor",
+            "ceil",
+            "trunc",
+            "round",
+            "pow",
+            "mix",
+            "less",
+            "less_equal",
+            "equal",
+        )
+    },
     "atan": lambda b, y, *x: b.op("atan2", y, *x) if x else b.op("atan", y),
-    "roundEven": _plain("round"), "fract": _plain("repeat"), "mod": _mod, "min": _folded("min"), "max": _folded("max"),
+    "roundEven": _plain("round"),
+    "fract": _plain("repeat"),
+    "mod": _mod,
+    "min": _folded("min"),
+    "max": _folded("max"),
     "floordiv": lambda b, x, y: b.op("floor", b.op("div", x, y)),
     "radians": lambda b, x: b.op("mul", x, b.const(PER_TURN / 360)),
     "degrees": lambda b, x: b.op("mul", x, b.const(360 / PER_TURN)),
     "inversesqrt": lambda b, x: b.op("div", b.const(1), b.op("sqrt", x)),
     "clamp": lambda b, x, low, high: b.op("min", b.op("max", x, low), high),
     "step": lambda b, edge, x: _not(b, b.op("less", x, edge)),
-    "smoothstep": _smoothstep, "remap": _remap,
+    "smoothstep": _smoothstep,
+    "remap": _remap,
     "greater": lambda b, x, y: b.op("less", y, x),
     "greater_equal": lambda b, x, y: b.op("less_equal", y, x),
     "not_equal": lambda b, x, y: _not(b, b.op("equal", x, y)),
@@ -179,7 +226,7 @@ _EACH: dict[str, Callable[..., int]] = {
     "or": lambda b, x, y: b.op("max", x, y),
     "not": _not,
     "choose": lambda b, condition, x, y: b.op("select", condition, x, y),
-}  # fmt: skip
+}
 
 # what usual powers become: products are exact, and many times faster than a power
 _POWERS: dict[float, Callable[[Builder, int], int]] = {

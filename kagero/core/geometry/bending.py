@@ -39,7 +39,9 @@ class Bending:
         cosines = [-np.einsum("ij,ij->i", sides[k], sides[k - 1]) / (lengths[k] * lengths[k - 1]) for k in range(3)]
         angles = np.arccos(np.clip(np.stack(cosines, axis=1), -1, 1))
         which = np.repeat(np.arange(len(faces)), 3)
-        self._about = scipy.sparse.csr_matrix((angles.ravel(), (self._of[faces].ravel(), which)), shape=(self._of.max(initial=-1) + 1, len(faces)))
+        self._about = scipy.sparse.csr_matrix(
+            (angles.ravel(), (self._of[faces].ravel(), which)), shape=(self._of.max(initial=-1) + 1, len(faces))
+        )
         self._known: OrderedDict[float, np.ndarray] = OrderedDict()
 
     def turnings(self, clock: float, corners: Any) -> np.ndarray:

@@ -47,8 +47,13 @@ def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndar
         ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
         ends = np.unique(np.sort(ends[ends[:, 0] != ends[:, 1]], axis=1), axis=0)
         count = len(welded)
-        near = scipy.sparse.coo_array((np.ones(2 * len(ends)), (np.concatenate([ends[:, 0], ends[:, 1]]), np.concatenate([ends[:, 1], ends[:, 0]]))),
-                         shape=(count, count)).tocsr()  # fmt: skip
+        near = scipy.sparse.coo_array(
+            (
+                np.ones(2 * len(ends)),
+                (np.concatenate([ends[:, 0], ends[:, 1]]), np.concatenate([ends[:, 1], ends[:, 0]])),
+            ),
+            shape=(count, count),
+        ).tocsr()
         many = np.maximum(near.sum(axis=1), 1)[:, None]
         at, share = np.zeros((count, 3)), np.zeros(count)
         at[same], share[same] = points, part
@@ -73,7 +78,9 @@ def painted(points: np.ndarray, strokes: Iterable[tuple[str, float, float, np.nd
     for kind, radius, strength, line in strokes:
         line = np.asarray(line, np.float64).reshape(-1, 3)
         spend(len(points) * 20)
-        near = np.flatnonzero(((points >= line.min(axis=0) - radius) & (points <= line.max(axis=0) + radius)).all(axis=1))
+        near = np.flatnonzero(
+            ((points >= line.min(axis=0) - radius) & (points <= line.max(axis=0) + radius)).all(axis=1)
+        )
         spend(len(near) * len(line) * 20)
         part = strength * np.square(1 - np.square(np.minimum(_to_line(points[near], line) / radius, 1.0)))
         share[near] += ((1.0 if kind == "paint" else 0.0) - share[near]) * part

@@ -50,8 +50,14 @@ class Ground:
         self.geometry, self.marked = geometry, marked
 
     # births ---------------------------------------------------------------------------------------------------------
-    def bind(self, on: str, uniform: np.ndarray, away: np.ndarray, small: DividedSurface | None = None,
-             shares: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray, np.ndarray]:  # fmt: skip
+    def bind(
+        self,
+        on: str,
+        uniform: np.ndarray,
+        away: np.ndarray,
+        small: DividedSurface | None = None,
+        shares: np.ndarray | None = None,
+    ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Return binding, offset and whether a place was found, (n,), of births.
 
         on: surface, inside, points or edges. uniform: (n, 3) in [0, 1). away: metres along the normal, (n,). small: what a picture
@@ -60,7 +66,11 @@ class Ground:
         n = len(uniform)
         found = np.ones(n, bool)
         if isinstance(self.geometry, Path):
-            share = uniform[:, 0] if on == "edges" or not len(self._stops) else self._stops[_pick(uniform[:, 0], len(self._stops))]
+            share = (
+                uniform[:, 0]
+                if on == "edges" or not len(self._stops)
+                else self._stops[_pick(uniform[:, 0], len(self._stops))]
+            )
             binding = np.column_stack([share, np.full(n, ON_PATH), np.zeros(n)])
             offset = np.zeros((n, 3))
             offset[:, 1] = away
@@ -71,7 +81,11 @@ class Ground:
         if on == "points" or not len(mesh.faces):
             if shares is not None and not shares[-1] > 0:
                 return np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
-            which = _pick(uniform[:, 0], len(self._points)) if shares is None else np.searchsorted(shares, uniform[:, 0] * shares[-1], side="right")
+            which = (
+                _pick(uniform[:, 0], len(self._points))
+                if shares is None
+                else np.searchsorted(shares, uniform[:, 0] * shares[-1], side="right")
+            )
             index = self._points[np.minimum(which, len(self._points) - 1)]
             binding = np.column_stack([index.astype(F64), np.full(n, AT_POINT), np.zeros(n)])
             return _exact(binding), _exact(self._normals[index] * away[:, None]), found
@@ -80,7 +94,9 @@ class Ground:
         if small is not None and on == "surface":
             if not small.total[-1] > 0:
                 return np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
-            which = np.minimum(np.searchsorted(small.total, uniform[:, 0] * small.total[-1], side="right"), len(small.face) - 1)
+            which = np.minimum(
+                np.searchsorted(small.total, uniform[:, 0] * small.total[-1], side="right"), len(small.face) - 1
+            )
             root, v = np.sqrt(uniform[:, 1]), uniform[:, 2]
             local = np.stack([1 - root, root * (1 - v), root * v], axis=1)
             bary = np.einsum("ni,nij->nj", local, small.corners[which])
@@ -149,13 +165,17 @@ class Ground:
             return np.zeros((len(binding), 3))
         loose = self._loose(binding)
         if loose.any():
-            where[loose] = self._corner(self._slot(binding[loose], len(self.geometry.points)), clock[loose]) + offset[loose]
+            where[loose] = (
+                self._corner(self._slot(binding[loose], len(self.geometry.points)), clock[loose]) + offset[loose]
+            )
         if not loose.all():
             on = ~loose
             corners = self._corners(self._slot(binding[on], len(self.geometry.faces)), clock[on])
             where[on] = np.einsum("ni,nij->nj", _bary(binding[on]), corners)
             if offset[on].any():
-                off = np.einsum("nk,nkj->nj", offset[on], axes(corners if not self.geometry.moves else self._rest(binding[on])))
+                off = np.einsum(
+                    "nk,nkj->nj", offset[on], axes(corners if not self.geometry.moves else self._rest(binding[on]))
+                )
                 if self.geometry.moves:
                     off = np.einsum("nij,nj->ni", self.turned(binding[on], clock[on]), off)
                 where[on] += off
@@ -203,7 +223,9 @@ class Ground:
         uv[loose] = self.geometry.uv[self._slot(binding[loose], len(self.geometry.points))]
         if not loose.all():
             face = self._slot(binding[~loose], len(self.geometry.faces))
-            uv[~loose] = np.einsum("ni,nij->nj", _bary(binding[~loose]), self.geometry.uv.astype(F64)[self.geometry.faces[face]])
+            uv[~loose] = np.einsum(
+                "ni,nij->nj", _bary(binding[~loose]), self.geometry.uv.astype(F64)[self.geometry.faces[face]]
+            )
         return uv
 
     # parts ----------------------------------------------------------------------------------------------------------
@@ -361,7 +383,9 @@ class Ground:
         which = which.reshape(-1)
         other = np.zeros(len(first), np.int64)
         other[which] = owner  # the last triangle of each edge
-        flat = (count == 2) & (np.einsum("ij,ij->i", mesh.face_normals[owner[first]], mesh.face_normals[other]) > PLANAR)
+        flat = (count == 2) & (
+            np.einsum("ij,ij->i", mesh.face_normals[owner[first]], mesh.face_normals[other]) > PLANAR
+        )
         seen = first[~flat] if not flat.all() else first
         ends = mesh.corners[owner[seen], corner[seen]], mesh.corners[owner[seen], (corner[seen] + 1) % 3]
         return owner[seen], corner[seen], np.cumsum(np.linalg.norm(ends[1] - ends[0], axis=1) + 1e-300)

@@ -18,7 +18,9 @@ class Film:
     """count: how many pictures; rate: how many a second; packed: what it takes, (n,) bytes; decode: gives a picture by its number, called by one
     thread at a time."""
 
-    def __init__(self, size: tuple[int, int], count: int, rate: Fraction, packed: np.ndarray, decode: Callable[[int], Picture]):
+    def __init__(
+        self, size: tuple[int, int], count: int, rate: Fraction, packed: np.ndarray, decode: Callable[[int], Picture]
+    ):
         self.size, self.count, self.rate, self.packed = size, count, rate, packed
         self._decode = decode
         self._lock = threading.Lock()

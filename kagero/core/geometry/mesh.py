@@ -50,12 +50,16 @@ class Mesh:
     surface_pictures: np.ndarray | None = field(default=None, repr=False)
 
     @staticmethod
-    def of(points: np.ndarray, faces: np.ndarray, uv: np.ndarray | None = None, normals: np.ndarray | None = None) -> Mesh:
+    def of(
+        points: np.ndarray, faces: np.ndarray, uv: np.ndarray | None = None, normals: np.ndarray | None = None
+    ) -> Mesh:
         """Return a mesh of one white material. Shapes as in the class; uv is nought where none is given."""
         points = np.ascontiguousarray(points, np.float32).reshape(-1, 3)
         faces = np.ascontiguousarray(faces, np.int32).reshape(-1, 3)
         uv = np.zeros((len(points), 2), np.float32) if uv is None else np.ascontiguousarray(uv, np.float32)
-        return Mesh(points, faces, uv, np.zeros(len(faces), np.int16), np.ones((1, 3), np.float32), (-1,), given_normals=normals)
+        return Mesh(
+            points, faces, uv, np.zeros(len(faces), np.int16), np.ones((1, 3), np.float32), (-1,), given_normals=normals
+        )
 
     # at a time ------------------------------------------------------------------------------------------------------
     @property
@@ -93,7 +97,9 @@ class Mesh:
         """Return the mesh as it stands at a time."""
         if not self.moves:
             return self
-        return replace(self, points=self.points_at(seconds).astype(np.float32), frames=None, times=None, given_normals=None)
+        return replace(
+            self, points=self.points_at(seconds).astype(np.float32), frames=None, times=None, given_normals=None
+        )
 
     # what follows from the points -----------------------------------------------------------------------------------
     @cached_property
@@ -154,7 +160,11 @@ class Mesh:
     @cached_property
     def bounds(self) -> np.ndarray:
         """Lowest and highest corner, (2, 3)."""
-        return np.stack([self.points.min(axis=0), self.points.max(axis=0)]).astype(F64) if len(self.points) else np.zeros((2, 3))
+        return (
+            np.stack([self.points.min(axis=0), self.points.max(axis=0)]).astype(F64)
+            if len(self.points)
+            else np.zeros((2, 3))
+        )
 
     @cached_property
     def is_closed(self) -> bool:
@@ -312,7 +322,11 @@ class Mesh:
     def hits(self, origins: np.ndarray, directions: np.ndarray) -> tuple[Places, np.ndarray]:
         """Return the first places that rays hit from either side (face -1: none), and the reach in lengths of the direction (inf: none)."""
         origins, directions = np.ascontiguousarray(origins, F64), np.ascontiguousarray(directions, F64)
-        face, bary, reach = np.full(len(origins), -1, np.int32), np.zeros((len(origins), 3)), np.full(len(origins), np.inf)
+        face, bary, reach = (
+            np.full(len(origins), -1, np.int32),
+            np.zeros((len(origins), 3)),
+            np.full(len(origins), np.inf),
+        )
         if len(self.faces):
             bvh.cast(*self._tree, self.corners, origins, directions, face, bary, reach)
         return Places(face, bary), reach
@@ -347,8 +361,19 @@ def converted(mesh: Mesh, unit: float, up: str) -> Mesh:
 
     def turned(points: np.ndarray, scale: float) -> np.ndarray:
         points = points * np.float32(scale)
-        return np.ascontiguousarray(np.stack([points[..., 0], points[..., 2], -points[..., 1]], axis=-1) if up == "z" else points, np.float32)
+        return np.ascontiguousarray(
+            np.stack([points[..., 0], points[..., 2], -points[..., 1]], axis=-1) if up == "z" else points, np.float32
+        )
 
-    return Mesh(turned(mesh.points, unit), mesh.faces, mesh.uv, mesh.material, mesh.colours, mesh.pictures,
-                None if mesh.frames is None else turned(mesh.frames, unit), mesh.times,
-                None if mesh.given_normals is None else turned(mesh.given_normals, 1.0), mesh.textures)  # fmt: skip
+    return Mesh(
+        turned(mesh.points, unit),
+        mesh.faces,
+        mesh.uv,
+        mesh.material,
+        mesh.colours,
+        mesh.pictures,
+        None if mesh.frames is None else turned(mesh.frames, unit),
+        mesh.times,
+        None if mesh.given_normals is None else turned(mesh.given_normals, 1.0),
+        mesh.textures,
+    )

@@ -87,8 +87,14 @@ def solid(polygons: Sequence[Polygon], depth: float = 0.0) -> Mesh:
             along /= max(along[-1], 1e-12)
             n = len(ring)
             corner = np.empty((n, 4, 3))
-            corner[:, 0], corner[:, 1] = np.column_stack([ring, np.full(n, -depth / 2)]), np.column_stack([after, np.full(n, -depth / 2)])
-            corner[:, 2], corner[:, 3] = np.column_stack([after, np.full(n, depth / 2)]), np.column_stack([ring, np.full(n, depth / 2)])
+            corner[:, 0], corner[:, 1] = (
+                np.column_stack([ring, np.full(n, -depth / 2)]),
+                np.column_stack([after, np.full(n, -depth / 2)]),
+            )
+            corner[:, 2], corner[:, 3] = (
+                np.column_stack([after, np.full(n, depth / 2)]),
+                np.column_stack([ring, np.full(n, depth / 2)]),
+            )
             at = np.empty((n, 4, 2))
             at[:, (0, 3), 0], at[:, (1, 2), 0] = along[:-1, None], along[1:, None]
             at[:, :2, 1], at[:, 2:, 1] = 0, 1
@@ -98,7 +104,9 @@ def solid(polygons: Sequence[Polygon], depth: float = 0.0) -> Mesh:
             start = 4 * np.arange(n)[:, None]
             quads = np.concatenate([start + np.array([0, 1, 2]), start + np.array([0, 2, 3])])
             add(corner.reshape(-1, 3), quads, at.reshape(-1, 2), np.repeat(outward, 4, axis=0))
-    return Mesh.of(np.concatenate(points), np.concatenate(faces), np.concatenate(uv), np.concatenate(normals).astype(np.float32))
+    return Mesh.of(
+        np.concatenate(points), np.concatenate(faces), np.concatenate(uv), np.concatenate(normals).astype(np.float32)
+    )
 
 
 def bezier(points: Sequence[tuple[float, float]], steps: int = 8) -> np.ndarray:
@@ -106,5 +114,9 @@ def bezier(points: Sequence[tuple[float, float]], steps: int = 8) -> np.ndarray:
     p = np.asarray(points, np.float64)
     t = np.linspace(0, 1, steps + 1)[1:, None]
     n = len(p) - 1
-    weights = {1: [1 - t, t], 2: [(1 - t) ** 2, 2 * t * (1 - t), t**2], 3: [(1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t**2 * (1 - t), t**3]}[n]
+    weights = {
+        1: [1 - t, t],
+        2: [(1 - t) ** 2, 2 * t * (1 - t), t**2],
+        3: [(1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t**2 * (1 - t), t**3],
+    }[n]
     return sum(w * q for w, q in zip(weights, p, strict=True))

@@ -48,7 +48,9 @@ class Path:
         points = Path.of(points, closed).points if len(points) else np.zeros((1, 3))
         if len(points) < 3:
             return Path(points)
-        before, after = (points[-1], points[:2]) if closed else (2 * points[0] - points[1], [2 * points[-1] - points[-2]])
+        before, after = (
+            (points[-1], points[:2]) if closed else (2 * points[0] - points[1], [2 * points[-1] - points[-2]])
+        )
         row = np.concatenate([[before], points, np.reshape(after, (-1, 3))])
         knots = np.concatenate([[0.0], np.cumsum(np.sqrt(np.linalg.norm(np.diff(row, axis=0), axis=1)))])
         spans = []
@@ -63,7 +65,9 @@ class Path:
     @cached_property
     def corners(self) -> np.ndarray:
         """The points, with the first once more at the end of a closed path."""
-        return np.ascontiguousarray(np.concatenate([self.points, self.points[:1]]) if self.closed else self.points, np.float64)
+        return np.ascontiguousarray(
+            np.concatenate([self.points, self.points[:1]]) if self.closed else self.points, np.float64
+        )
 
     @cached_property
     def along(self) -> np.ndarray:
@@ -143,7 +147,10 @@ class Path:
             i = np.zeros_like(i)
             tangent, up = self._tangents[i], self._ups[i]
         else:
-            tangent, up = (values[i] * (1 - part[:, None]) + values[i + 1] * part[:, None] for values in (self._tangents, self._ups))
+            tangent, up = (
+                values[i] * (1 - part[:, None]) + values[i + 1] * part[:, None]
+                for values in (self._tangents, self._ups)
+            )
         tangent = tangent / np.maximum(np.linalg.norm(tangent, axis=1, keepdims=True), 1e-300)
         up = up - tangent * np.einsum("ij,ij->i", up, tangent)[:, None]
         up = up / np.maximum(np.linalg.norm(up, axis=1, keepdims=True), 1e-300)
@@ -155,8 +162,15 @@ class Path:
         matrices = np.ascontiguousarray(matrices, np.float64)
         corners, tangents, ups, along = self.corners, self._tangents, self._ups, self.along
         if len(corners) < 2:  # it is one point
-            corners, tangents, ups, along = np.repeat(corners, 2, 0), np.repeat(tangents, 2, 0), np.repeat(ups, 2, 0), np.zeros(2)
-        lines.stand_into(np.ascontiguousarray(share, np.float64), along, corners, tangents, ups, self.closed, matrices, columns)
+            corners, tangents, ups, along = (
+                np.repeat(corners, 2, 0),
+                np.repeat(tangents, 2, 0),
+                np.repeat(ups, 2, 0),
+                np.zeros(2),
+            )
+        lines.stand_into(
+            np.ascontiguousarray(share, np.float64), along, corners, tangents, ups, self.closed, matrices, columns
+        )
         return columns
 
     def nearest(self, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

@@ -18,7 +18,9 @@ from .picture import Picture
 F32 = np.float32
 
 
-def worley(x: np.ndarray, y: np.ndarray, z: float, period: int, jitter: float = 1.0, seed: int = 0) -> tuple[np.ndarray, np.ndarray]:
+def worley(
+    x: np.ndarray, y: np.ndarray, z: float, period: int, jitter: float = 1.0, seed: int = 0
+) -> tuple[np.ndarray, np.ndarray]:
     """Return how far the nearest and the second nearest feature point are, in lattice cells; it comes round every `period`. The points wander as
     z goes on, and come round after 1."""
     ix, iy = np.floor(x).astype(np.int64), np.floor(y).astype(np.int64)
@@ -81,9 +83,14 @@ def _glow(u: np.ndarray, v: np.ndarray, of: PatternSettings) -> np.ndarray:
 
 PatternName = Literal["noise", "cells", "cracks", "checks", "stripes", "gradient", "glow"]
 PATTERNS: dict[str, tuple[str, Callable[[np.ndarray, np.ndarray, PatternSettings], np.ndarray]]] = {
-    "noise": ("noise", _noise), "cells": ("cells", _cells), "cracks": ("cracks", _cracks), "checks": ("checks", _checks),
-    "stripes": ("stripes", _stripes), "gradient": ("gradient", _gradient), "glow": ("glow", _glow),
-}  # fmt: skip
+    "noise": ("noise", _noise),
+    "cells": ("cells", _cells),
+    "cracks": ("cracks", _cracks),
+    "checks": ("checks", _checks),
+    "stripes": ("stripes", _stripes),
+    "gradient": ("gradient", _gradient),
+    "glow": ("glow", _glow),
+}
 
 
 def pattern(name: str, side: int, of: PatternSettings, contrast: float = 1.0, level: float = 0.0) -> Picture:

@@ -38,7 +38,14 @@ class Picture:
 
     def no_larger(self, most: int) -> np.ndarray:
         """Return its pixels, or those of the largest level with no side longer than `most`, float32."""
-        level = next((level for level in ([self.pixels] if max(self.size) <= most else self.levels) if max(level.shape[:2]) <= most), self.pixels)
+        level = next(
+            (
+                level
+                for level in ([self.pixels] if max(self.size) <= most else self.levels)
+                if max(level.shape[:2]) <= most
+            ),
+            self.pixels,
+        )
         return level.astype(np.float32)
 
     def at(self, uv: np.ndarray, wrap: Wrap = "repeat", footprint: float = 0.0) -> np.ndarray:

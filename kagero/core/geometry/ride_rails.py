@@ -44,7 +44,16 @@ class SurfaceRails:
         cell = (first[owner, 1] + step // across[owner]) * side + first[owner, 0] + step % across[owner]
         order = np.lexsort((flat[owner], cell))
         start = np.searchsorted(cell[order], np.arange(side * side + 1))
-        return float(low[0]), float(low[1]), float(size[0]), float(size[1]), side, side, start.astype(np.int64), flat[owner][order].astype(np.int64)
+        return (
+            float(low[0]),
+            float(low[1]),
+            float(size[0]),
+            float(size[1]),
+            side,
+            side,
+            start.astype(np.int64),
+            flat[owner][order].astype(np.int64),
+        )
 
     @cached_property
     def closed(self) -> tuple[bool, bool]:
@@ -59,7 +68,9 @@ class SurfaceRails:
             sides = [self.mesh.at_uv(np.stack((end, share) if axis == 0 else (share, end), axis=1)) for end in ends]
             there = sides[0][1] & sides[1][1]  # the fan about a pole has (u, v) of its own for half of its width
             apart = np.linalg.norm(self.mesh.point(sides[0][0]) - self.mesh.point(sides[1][0]), axis=1)[there]
-            pole = np.ptp(self.mesh.point(sides[0][0])[there], axis=0).max(initial=0) < ROUND * size  # an end is one point: no way on over it
+            pole = (
+                np.ptp(self.mesh.point(sides[0][0])[there], axis=0).max(initial=0) < ROUND * size
+            )  # an end is one point: no way on over it
             rails.append(bool(there.sum() > len(there) / 2 and (apart < ROUND * size).all() and not pole))
         return rails[0], rails[1]
 
@@ -78,7 +89,9 @@ class SurfaceRails:
         """Return the triangles' corners at a time of the mesh's own animation, (F, 3, 3)."""
         return self.mesh.corners_at(clock)
 
-    def stand(self, places: Places, aside: np.ndarray, clock: float, matrices: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    def stand(
+        self, places: Places, aside: np.ndarray, clock: float, matrices: np.ndarray
+    ) -> tuple[np.ndarray, np.ndarray]:
         """Return places in the world and unit normals there, (n, 3) each. aside: metres out, along u and along v, (n, 3)."""
         n, mesh = len(places), self.mesh
         place, facing = np.empty((n, 3)), np.empty((n, 3))
@@ -86,12 +99,26 @@ class SurfaceRails:
         inverse = np.linalg.pinv(matrices[:, :3, :3])
         b1, b2 = (np.ascontiguousarray(places.bary[:, k]) for k in (1, 2))
         normals = mesh.normals_at(clock)
-        surface_frames.stand(places.face.astype(np.int64), b1, b2, np.ascontiguousarray(aside, F64), corners, self._flat, mesh.faces,
-                     normals, np.ascontiguousarray(matrices), np.ascontiguousarray(inverse), place, facing)  # fmt: skip
+        surface_frames.stand(
+            places.face.astype(np.int64),
+            b1,
+            b2,
+            np.ascontiguousarray(aside, F64),
+            corners,
+            self._flat,
+            mesh.faces,
+            normals,
+            np.ascontiguousarray(matrices),
+            np.ascontiguousarray(inverse),
+            place,
+            facing,
+        )
         return place, facing
 
 
-def at_edge(share: np.ndarray, closed: bool, edge: str, low: float = 0.0, high: float = 1.0) -> tuple[np.ndarray, np.ndarray]:
+def at_edge(
+    share: np.ndarray, closed: bool, edge: str, low: float = 0.0, high: float = 1.0
+) -> tuple[np.ndarray, np.ndarray]:
     """Return where places along a direction from `low` to `high` are ridden, and which lie beyond an open end. edge: hold, wrap, turn, release."""
     span = high - low
     if closed or edge == "wrap":

@@ -13,8 +13,13 @@ from .mesh import Mesh
 ROUND, HIGH = 64, 32  # spans round and up a shape
 
 
-def _grid(u: np.ndarray, v: np.ndarray, place: Callable[[np.ndarray, np.ndarray], np.ndarray],
-          normal: Callable[[np.ndarray, np.ndarray], np.ndarray], flip: bool = False) -> Mesh:  # fmt: skip
+def _grid(
+    u: np.ndarray,
+    v: np.ndarray,
+    place: Callable[[np.ndarray, np.ndarray], np.ndarray],
+    normal: Callable[[np.ndarray, np.ndarray], np.ndarray],
+    flip: bool = False,
+) -> Mesh:
     """Return a grid of points over u and v as triangles; triangles without area, at poles, are left out."""
     gu, gv = (g.ravel() for g in np.meshgrid(u, v))
     points = place(gu, gv)
@@ -65,12 +70,19 @@ def sphere(radius: float = 0.5) -> Mesh:
         ring = np.where((v == 0) | (v == 1), 0.0, np.sin(np.pi * v))  # the poles are one point each
         return np.stack([c * ring, -np.cos(np.pi * v), s * ring], 1)
 
-    return _grid(np.linspace(0, 1, ROUND + 1), np.linspace(0, 1, HIGH + 1), lambda u, v: outward(u, v) * radius, outward)
+    return _grid(
+        np.linspace(0, 1, ROUND + 1), np.linspace(0, 1, HIGH + 1), lambda u, v: outward(u, v) * radius, outward
+    )
 
 
 def plane(width: float = 1.0, depth: float = 1.0) -> Mesh:
     """A level plane: u along x, v from the front (+z, 0) to the back (-z, 1)."""
-    return _grid(np.linspace(0, 1, 9), np.linspace(0, 1, 9), lambda u, v: np.stack([(u - 0.5) * width, np.zeros(len(u)), (0.5 - v) * depth], 1), _up)
+    return _grid(
+        np.linspace(0, 1, 9),
+        np.linspace(0, 1, 9),
+        lambda u, v: np.stack([(u - 0.5) * width, np.zeros(len(u)), (0.5 - v) * depth], 1),
+        _up,
+    )
 
 
 def box(width: float = 1.0, height: float = 1.0, depth: float = 1.0) -> Mesh:
@@ -95,7 +107,9 @@ def box(width: float = 1.0, height: float = 1.0, depth: float = 1.0) -> Mesh:
         i, j = (x.ravel() for x in np.meshgrid(np.arange(4), np.arange(4)))
         a = start + j * 5 + i
         faces += [np.stack([a, a + 1, a + 6], 1), np.stack([a, a + 6, a + 5], 1)]
-    return Mesh.of(np.concatenate(points), np.concatenate(faces), np.concatenate(uv), np.concatenate(normals).astype(np.float32))
+    return Mesh.of(
+        np.concatenate(points), np.concatenate(faces), np.concatenate(uv), np.concatenate(normals).astype(np.float32)
+    )
 
 
 def cylinder(radius: float = 0.5, height: float = 1.0) -> Mesh:
@@ -121,8 +135,14 @@ def funnel(profile: list[tuple[float, float]]) -> Mesh:
 
 
 SHAPES: dict[str, Callable[..., Mesh]] = {
-    "disc": disc, "ring": ring, "sphere": sphere, "box": box, "plane": plane, "cylinder": cylinder, "funnel": funnel,
-}  # fmt: skip
+    "disc": disc,
+    "ring": ring,
+    "sphere": sphere,
+    "box": box,
+    "plane": plane,
+    "cylinder": cylinder,
+    "funnel": funnel,
+}
 
 
 def reach(kind: str, origins: np.ndarray, directions: np.ndarray, **sizes: Any) -> np.ndarray:
@@ -130,7 +150,9 @@ def reach(kind: str, origins: np.ndarray, directions: np.ndarray, **sizes: Any) 
     if kind in ("disc", "ring"):
         return rays.level(origins, directions, sizes.get("inner", 0.0), sizes.get("outer", sizes.get("radius", 0.5)))
     if kind in ("cylinder", "funnel"):
-        profile = [(sizes["radius"], 0.0), (sizes["radius"], sizes["height"])] if kind == "cylinder" else sizes["profile"]
+        profile = (
+            [(sizes["radius"], 0.0), (sizes["radius"], sizes["height"])] if kind == "cylinder" else sizes["profile"]
+        )
         return rays.lathe(origins, directions, np.asarray(profile, np.float64).reshape(-1, 2))
     meet: dict[str, Callable[..., np.ndarray]] = {"sphere": rays.sphere, "plane": rays.plane, "box": rays.box}
     return meet[kind](origins, directions, **sizes)

@@ -30,7 +30,9 @@ class Sheet:
     aspect: float
 
 
-def sheet(pictures: Sequence[Picture], across: int = 1, down: int = 1, edges: Edges = "end", cover: Cover = "alpha") -> Sheet:
+def sheet(
+    pictures: Sequence[Picture], across: int = 1, down: int = 1, edges: Edges = "end", cover: Cover = "alpha"
+) -> Sheet:
     """Return the sheet of some pictures, each a grid of `across` by `down` cells; the cells of the first stand before those of the second.
 
     cover: whether a texel covers by its alpha, or by its brightest part too (pictures that are dark where nothing is). edges: what stands beyond a
@@ -51,7 +53,9 @@ def sheet(pictures: Sequence[Picture], across: int = 1, down: int = 1, edges: Ed
         framed = _framed(cells, edges)
         page = np.zeros((rows * columns, h + 2, w + 2, 4), np.float32)
         page[: len(cells)] = framed
-        pages.append(page.reshape(rows, columns, h + 2, w + 2, 4).swapaxes(1, 2).reshape(rows * (h + 2), columns * (w + 2), 4))
+        pages.append(
+            page.reshape(rows, columns, h + 2, w + 2, 4).swapaxes(1, 2).reshape(rows * (h + 2), columns * (w + 2), 4)
+        )
         plates.append((0, top, w, h))
         top += rows * (h + 2)
         if max(h, w) <= 2 or len(plates) == LEVELS:
@@ -67,14 +71,19 @@ def _cut(picture: Picture, across: int, down: int, cover: Cover) -> np.ndarray:
     width, height = picture.size
     if width % across or height % down:
         raise GeometryProblem(
-            f"A picture of {width} x {height} pixels cannot be cut into {across} x {down} equal pictures.", where="across",
+            f"A picture of {width} x {height} pixels cannot be cut into {across} x {down} equal pictures.",
+            where="across",
             remedy="Give how many it holds side by side and one below the other.",
-        )  # fmt: skip
+        )
     pixels = picture.pixels.astype(np.float32)
     flat = np.concatenate([pixels[:, :, :3] * pixels[:, :, 3:], pixels[:, :, 3:]], axis=2)
-    while flat.shape[0] * flat.shape[1] > 4 * MOST_TEXELS and not (flat.shape[0] % (2 * down) or flat.shape[1] % (2 * across)):
+    while flat.shape[0] * flat.shape[1] > 4 * MOST_TEXELS and not (
+        flat.shape[0] % (2 * down) or flat.shape[1] % (2 * across)
+    ):
         flat = _halved(flat[None])[0]
-    if cover == "brightness":  # what shines covers as much as its brightest part does: black is nothing, white is all there
+    if (
+        cover == "brightness"
+    ):  # what shines covers as much as its brightest part does: black is nothing, white is all there
         flat[:, :, 3] = np.clip(flat[:, :, :3].max(axis=2), 0, 1)
     h, w = flat.shape[0] // down, flat.shape[1] // across
     return flat.reshape(down, h, across, w, 4).swapaxes(1, 2).reshape(down * across, h, w, 4)

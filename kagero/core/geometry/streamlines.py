@@ -37,7 +37,9 @@ def streamlines(field: np.ndarray, apart: float) -> list[np.ndarray]:
             others = np.concatenate(kept)
             if ((others - line[seed]) ** 2).sum(axis=1).min() < apart**2:
                 continue
-            taken = np.flatnonzero(scipy.spatial.cKDTree(others).query(line, distance_upper_bound=apart)[0] < apart * NEAR)
+            taken = np.flatnonzero(
+                scipy.spatial.cKDTree(others).query(line, distance_upper_bound=apart)[0] < apart * NEAR
+            )
             line = line[taken[taken < seed].max(initial=-1) + 1 : taken[taken > seed].min(initial=len(line))]
         if (len(line) - 1) * STEP >= SHORT * apart:
             kept.append(line)

@@ -47,5 +47,12 @@ def finer(mesh: Mesh) -> Mesh:
     per_face = np.concatenate([np.repeat(np.flatnonzero(parts == k), int(k) ** 2) for k in np.unique(parts)])
     frames = None if mesh.frames is None else np.stack([between(frame) for frame in mesh.frames])
     normals = between(mesh.normals.astype(np.float32))
-    return replace(mesh, points=between(mesh.points), faces=faces, uv=between(mesh.uv), material=mesh.material[per_face], frames=frames,
-                   given_normals=normals)  # fmt: skip
+    return replace(
+        mesh,
+        points=between(mesh.points),
+        faces=faces,
+        uv=between(mesh.uv),
+        material=mesh.material[per_face],
+        frames=frames,
+        given_normals=normals,
+    )

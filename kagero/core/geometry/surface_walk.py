@@ -24,7 +24,9 @@ class Walk:
     def welded(self) -> np.ndarray:
         """The number of each point, (V,), the same for points that lie in one place."""
         points = self.mesh.points.astype(np.float64)
-        near = scipy.spatial.cKDTree(points).query_pairs(NEAR * (float(np.ptp(points, axis=0).max()) or 1.0), output_type="ndarray")
+        near = scipy.spatial.cKDTree(points).query_pairs(
+            NEAR * (float(np.ptp(points, axis=0).max()) or 1.0), output_type="ndarray"
+        )
         links = scipy.sparse.coo_matrix((np.ones(len(near)), (near[:, 0], near[:, 1])), shape=(len(points),) * 2)
         return np.asarray(scipy.sparse.csgraph.connected_components(links, directed=False)[1], np.int64)
 
@@ -49,11 +51,15 @@ class Walk:
             neighbours[here] = np.column_stack([face, np.where(straight, at, to), np.where(straight, to, at)])
         return neighbours.reshape(count, 3, 3)
 
-    def go(self, places: Places, direction: np.ndarray, more: np.ndarray, corners: np.ndarray, edge: str) -> tuple[Places, np.ndarray, np.ndarray]:
+    def go(
+        self, places: Places, direction: np.ndarray, more: np.ndarray, corners: np.ndarray, edge: str
+    ) -> tuple[Places, np.ndarray, np.ndarray]:
         """Return where places come to along vectors (n, 3), metres, what a second vector (n, 3) is there, and who came to an open edge that
         lets go, (n,). corners: of the triangles as they stand, (F, 3, 3); edge: hold, turn or release."""
         face = places.face.astype(np.int64)
         b1, b2 = (np.ascontiguousarray(places.bary[:, k], np.float64) for k in (1, 2))
         left, carried, gone = np.array(direction, np.float64), np.array(more, np.float64), np.empty(len(face))
-        surface_walk.walk(face, b1, b2, left, carried, np.ascontiguousarray(corners, np.float64), self.beside, EDGES[edge], gone)
+        surface_walk.walk(
+            face, b1, b2, left, carried, np.ascontiguousarray(corners, np.float64), self.beside, EDGES[edge], gone
+        )
         return Places(face, np.column_stack([1 - b1 - b2, b1, b2])), carried, gone

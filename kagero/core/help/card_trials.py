@@ -38,7 +38,9 @@ class _Try:
         self.effect, self.new_uid = effect, new_uid
         index = next((i for i, each in enumerate(effect.emitters) if each.uid == emitter_uid), None)
         if index is None:
-            raise RequestError(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's.")
+            raise RequestError(
+                f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's."
+            )
         self.document = effect.model_dump(mode="json")
         self.of = effect.emitters[index]
         self.emitter = self.document["emitters"][index]
@@ -52,13 +54,25 @@ class _Try:
             raise RequestError("This emitter has no such row.", where="key", remedy="Add what has it first.")
         return placed
 
-    def drive(self, placed: PlacedRow, driver: dict[str, Any], span: tuple[float, float], output: tuple[float, float], operation: str = "multiply",
-              keys: Any = STRAIGHT, read: str | None = None) -> None:  # fmt: skip
+    def drive(
+        self,
+        placed: PlacedRow,
+        driver: dict[str, Any],
+        span: tuple[float, float],
+        output: tuple[float, float],
+        operation: str = "multiply",
+        keys: Any = STRAIGHT,
+        read: str | None = None,
+    ) -> None:
         """Add a response to a row; of a colour one through a gradient."""
         spec = placed.spec
         read = read or {"birth": "once", "emitter": "live"}.get(spec.stage, "live")
         if spec.kind == "colour":
-            fields = {**colours(self.new_uid(), driver, (0, scenes.COLD), (0.5, scenes.WARM), (1, scenes.HOT)), "input": list(span), "read": read}
+            fields = {
+                **colours(self.new_uid(), driver, (0, scenes.COLD), (0.5, scenes.WARM), (1, scenes.HOT)),
+                "input": list(span),
+                "read": read,
+            }
         else:
             fields = curve(self.new_uid(), driver, keys, input=span, output=output, operation=operation, read=read)
         self.row(placed)["responses"].append(fields)
@@ -85,13 +99,17 @@ class _Try:
     def prop(self, fields: dict[str, Any]) -> str:
         """Add a prop or mask; return its uid."""
         taken = {each["name"] for each in self.document["props"]}
-        name = next(n for i in range(1, 99) if (n := fields["name"] if i == 1 else f"{fields['name']} {i}") not in taken)
+        name = next(
+            n for i in range(1, 99) if (n := fields["name"] if i == 1 else f"{fields['name']} {i}") not in taken
+        )
         fields_of_prop = {**fields, "uid": self.new_uid(), "name": name}
         self.document["props"].append(fields_of_prop)
         return str(fields_of_prop["uid"])
 
 
-def attempt(effect: Effect, emitter_uid: str, key: str, number: int, new_uid: NewUid, address: str = "") -> tuple[Effect, str]:
+def attempt(
+    effect: Effect, emitter_uid: str, key: str, number: int, new_uid: NewUid, address: str = ""
+) -> tuple[Effect, str]:
     """Return the effect with an example of a card in it, and what it is called as an edit.
 
     number: which of the two, 0 or 1. address: of the row that the card was asked for on. Raises RequestError where it does not fit here, in
@@ -123,7 +141,13 @@ def _row(trial: _Try, card: Card, number: int, address: str) -> None:
         trial.drive(placed, source("clip_time"), (0, seconds), reach, operation)
 
 
-def _seen(trial: _Try, driver: dict[str, Any], span: tuple[float, float], number: int, output: tuple[float, float] = (0.3, 1.8)) -> None:
+def _seen(
+    trial: _Try,
+    driver: dict[str, Any],
+    span: tuple[float, float],
+    number: int,
+    output: tuple[float, float] = (0.3, 1.8),
+) -> None:
     """Drive size (the first example) or colour (the second) by a source, read live where it can be."""
     placed = trial.placed("look.size" if number == 0 else "look.colour")
     one = SOURCES.kinds[driver["kind"]].model_validate(driver)
@@ -133,9 +157,16 @@ def _seen(trial: _Try, driver: dict[str, Any], span: tuple[float, float], number
 
 def _source(trial: _Try, card: Card, number: int, address: str) -> None:
     why = _provide(trial, SOURCES.kinds[card.name]) or f"Nothing here has {card.label}."
-    for key, output in ((("look.size", (0.3, 1.8)), ("look.opacity", (0.1, 1.0))), (("look.colour", (0.0, 1.0)), ("look.size", (0.3, 1.8))))[number]:
+    for key, output in (
+        (("look.size", (0.3, 1.8)), ("look.opacity", (0.1, 1.0))),
+        (("look.colour", (0.0, 1.0)), ("look.size", (0.3, 1.8))),
+    )[number]:
         placed = trial.placed(key)
-        listed = [each for each in choices(trial.effect, trial.of, placed.address) if each.source["kind"] == card.name and not each.whole]
+        listed = [
+            each
+            for each in choices(trial.effect, trial.of, placed.address)
+            if each.source["kind"] == card.name and not each.whole
+        ]
         fits = next((each for each in listed if not each.refusal), None)
         if fits is not None:
             driver = {**fits.source, **({"uid": trial.new_uid()} if "uid" in fits.source else {})}
@@ -151,11 +182,17 @@ def _provide(trial: _Try, kind: Any) -> str:
     if "prop" in fields and kind.kind_facts().label and not any(prop.placed and prop.solid for prop in effect.props):
         trial.prop({**scenes.fixtures()[0], "name": "ball"})
     elif "mask" in fields and not any(prop.mask for prop in effect.props):
-        trial.prop({**scenes.mask_fields("sphere"), "position": {"base": [0.0, 0.8, 0.0], "responses": []}, "shown": "lines"})
+        trial.prop(
+            {**scenes.mask_fields("sphere"), "position": {"base": [0.0, 0.8, 0.0], "responses": []}, "shown": "lines"}
+        )
     elif "dial" in fields and not effect.dials:
-        trial.document["dials"].append({"uid": trial.new_uid(), "name": "tried", "value": 0.5, "default": 0.5, "low": 0.0, "high": 1.0})
+        trial.document["dials"].append(
+            {"uid": trial.new_uid(), "name": "tried", "value": 0.5, "default": 0.5, "low": 0.0, "high": 1.0}
+        )
     elif "moment" in fields and not effect.moments:
-        trial.document["moments"].append({"uid": trial.new_uid(), "name": "tried", "frame": (effect.clip.first_frame + effect.clip.last_frame) // 2})
+        trial.document["moments"].append(
+            {"uid": trial.new_uid(), "name": "tried", "frame": (effect.clip.first_frame + effect.clip.last_frame) // 2}
+        )
     elif "own" in fields and not trial.of.own:
         trial.emitter["own"].append({**scenes.emitter()["own"][0], "uid": trial.new_uid(), "name": "tried"})
     else:
@@ -186,7 +223,9 @@ def _function(trial: _Try, card: Card, number: int, address: str) -> None:
 
 def _draw(trial: _Try, card: Card, number: int, address: str) -> None:
     driver, span = trial.draw(card.name)
-    trial.drive(trial.placed("look.size" if number == 0 else "births.launch.speed"), driver, span, (0.4, 1.6), read="once")
+    trial.drive(
+        trial.placed("look.size" if number == 0 else "births.launch.speed"), driver, span, (0.4, 1.6), read="once"
+    )
 
 
 def _force(trial: _Try, card: Card, number: int, address: str) -> None:
@@ -197,7 +236,9 @@ def _force(trial: _Try, card: Card, number: int, address: str) -> None:
     if card.name == "field":
         there = next((each.uid for each in trial.effect.props if each.field), None)
         if there is None:
-            raise RequestError(f"{card.label}: there is no field in this effect.", where="key", remedy="Bring one in under Props.")
+            raise RequestError(
+                f"{card.label}: there is no field in this effect.", where="key", remedy="Bring one in under Props."
+            )
         data["prop"] = there
     needs = push.model_validate(data).relies_on()
     if needs == ("target",):
@@ -212,7 +253,9 @@ def _force(trial: _Try, card: Card, number: int, address: str) -> None:
 
 def _ride(trial: _Try, card: Card, number: int, address: str) -> None:
     ride = RIDES.kinds[card.name]
-    data = ride.model_validate({**with_uids(ride.template(), trial.new_uid), "uid": trial.new_uid()}).model_dump(mode="json")
+    data = ride.model_validate({**with_uids(ride.template(), trial.new_uid), "uid": trial.new_uid()}).model_dump(
+        mode="json"
+    )
     if card.name == "path":
         data["prop"] = _line(trial)
     elif card.name == "target":
@@ -227,7 +270,9 @@ def _ride(trial: _Try, card: Card, number: int, address: str) -> None:
 
 def _contact(trial: _Try, card: Card, number: int, address: str) -> None:
     contact = CONTACTS.kinds[card.name]
-    data = contact.model_validate({**with_uids(contact.template(), trial.new_uid), "uid": trial.new_uid()}).model_dump(mode="json")
+    data = contact.model_validate({**with_uids(contact.template(), trial.new_uid), "uid": trial.new_uid()}).model_dump(
+        mode="json"
+    )
     if card.name == "prop":
         there = [each.uid for each in trial.effect.props if each.meshed]
         data["prop"] = there[0] if there else trial.prop({**scenes.fixtures()[0], "name": "ball"})
@@ -241,7 +286,11 @@ def _cue(trial: _Try, card: Card, number: int, address: str) -> None:
     there = [each["uid"] for each in trial.emitter["cues"]]
     if card.name in ("clock", "joined"):
         if not there:
-            first = {**with_uids(CUES.kinds["test"].template(), trial.new_uid), "uid": trial.new_uid(), "name": "half of life"}
+            first = {
+                **with_uids(CUES.kinds["test"].template(), trial.new_uid),
+                "uid": trial.new_uid(),
+                "name": "half of life",
+            }
             trial.emitter["cues"].append(CUES.kinds["test"].model_validate(first).model_dump(mode="json"))
             there = [first["uid"]]
         data |= {"after": there[0]} if card.name == "clock" else {"of": there[:2]}
@@ -250,9 +299,15 @@ def _cue(trial: _Try, card: Card, number: int, address: str) -> None:
     if card.name == "elsewhere":
         other = next((each for each in trial.document["emitters"] if each["uid"] != trial.emitter["uid"]), None)
         if other is None:
-            raise RequestError("There is no other emitter whose cue it could count.", where="key", remedy="Add an emitter first.")
+            raise RequestError(
+                "There is no other emitter whose cue it could count.", where="key", remedy="Add an emitter first."
+            )
         if not other["cues"]:
-            first = {**with_uids(CUES.kinds["test"].template(), trial.new_uid), "uid": trial.new_uid(), "name": "half of life"}
+            first = {
+                **with_uids(CUES.kinds["test"].template(), trial.new_uid),
+                "uid": trial.new_uid(),
+                "name": "half of life",
+            }
             other["cues"].append(CUES.kinds["test"].model_validate(first).model_dump(mode="json"))
         data |= {"emitter": other["uid"], "cue": other["cues"][0]["uid"]}
     data |= {"ends": True} if number == 0 else {"kick": {"base": [0.0, 3.0, 0.0], "responses": []}}
@@ -264,12 +319,18 @@ def _look(trial: _Try, card: Card, number: int, address: str) -> None:
     data = with_uids(look.template(), trial.new_uid)
     first = trial.emitter["look"]
     if number == 0 and first["sprite"] == card.name:
-        raise RequestError(f"They are drawn as a {card.label.lower()} already.", where="key", remedy="Draw them so as well, or as something else.")
+        raise RequestError(
+            f"They are drawn as a {card.label.lower()} already.",
+            where="key",
+            remedy="Draw them so as well, or as something else.",
+        )
     if number == 0:
         kept = {name: first[name] for name in ("size", "opacity", "colour", "blend") if name in first}
         trial.emitter["look"] = look.model_validate({**data, **kept}).model_dump(mode="json")
     else:
-        suited = look.suited(look.model_validate({**data, "uid": trial.new_uid()}).model_dump(mode="json"), trial.effect, trial.of)
+        suited = look.suited(
+            look.model_validate({**data, "uid": trial.new_uid()}).model_dump(mode="json"), trial.effect, trial.of
+        )
         trial.emitter["also"].append(suited)
 
 
@@ -283,7 +344,9 @@ def _once(trial: _Try, card: Card, number: int, address: str) -> None:
     elif holder[last] is None:
         holder[last] = ONCE[path]().model_dump(mode="json")
     if path == ("target",):
-        _force(trial, card_of("force:toward_target"), 0, "") if number == 0 else _ride(trial, card_of("ride:target"), 0, "")
+        _force(trial, card_of("force:toward_target"), 0, "") if number == 0 else _ride(
+            trial, card_of("ride:target"), 0, ""
+        )
     elif path == ("motion", "turning"):
         holder[last]["spin"]["base"] = [4.0, 3.0, 0.0]
         holder[last]["damping"]["base"] = 0.0 if number == 0 else 1.5
@@ -294,10 +357,15 @@ def _once(trial: _Try, card: Card, number: int, address: str) -> None:
     elif path == ("retiming",):
         seconds = max(trial.effect.clip.seconds(trial.effect.clip.last_frame), 0.04)
         ways = ((0, 0), (0.4, 0.6), (0.65, 0.35), (1, 0.8)) if number else ((0, 0), (0.33, 0.33), (0.67, 0.5))
-        holder[last]["keys"] = [{"at": at * seconds, "shows": shows * seconds, "shape": "smooth" if number else "linear"} for at, shows in ways]
+        holder[last]["keys"] = [
+            {"at": at * seconds, "shows": shows * seconds, "shape": "smooth" if number else "linear"}
+            for at, shows in ways
+        ]
     elif path == ("loop",):
         clip = trial.effect.clip
-        holder[last] |= ONCE[path].suited(holder[last], trial.effect, trial.emitter) | {"way": ("matched", "blended")[number]}
+        holder[last] |= ONCE[path].suited(holder[last], trial.effect, trial.emitter) | {
+            "way": ("matched", "blended")[number]
+        }
         holder[last]["last"] = max(clip.first_frame + 1, (clip.first_frame + clip.last_frame) // 2)
     elif path == ("motion", "near") and number == 0:
         _force(trial, card_of("force:neighbours"), 0, "")
@@ -314,19 +382,28 @@ def _once(trial: _Try, card: Card, number: int, address: str) -> None:
         holder[last]["slows"]["base"] = float(number)
     elif path == ("leaving",):
         at = {"base": [0.0, 0.8, 0.0], "responses": []}
-        holder[last]["mask"] = trial.prop({**scenes.mask_fields("sphere" if number == 0 else "box"), "position": at, "shown": "lines"})
+        holder[last]["mask"] = trial.prop(
+            {**scenes.mask_fields("sphere" if number == 0 else "box"), "position": at, "shown": "lines"}
+        )
     elif path == ("unseen",):
         if number == 1:
-            trial.emitter["look"]["opacity"]["responses"].append(curve(trial.new_uid(), source("life"), ((0, 1), (0.5, 0), (1, 0))))
+            trial.emitter["look"]["opacity"]["responses"].append(
+                curve(trial.new_uid(), source("life"), ((0, 1), (0.5, 0), (1, 0)))
+            )
     else:
         by, span = (source("height"), (0.0, 2.0)) if number == 0 else (source("life"), (0.0, 1.0))
-        holder[last]["where"]["responses"].append(curve(trial.new_uid(), by, ((0, 0), (0.5, 1)), input=span, operation="add", shape="hold"))
+        holder[last]["where"]["responses"].append(
+            curve(trial.new_uid(), by, ((0, 0), (0.5, 1)), input=span, operation="add", shape="hold")
+        )
 
 
 def with_uids(data: Any, new_uid: Any) -> Any:
     """Return plain data in which every uid that is "new" is one."""
     if isinstance(data, dict):
-        return {key: new_uid() if key == "uid" and value == "new" else with_uids(value, new_uid) for key, value in data.items()}
+        return {
+            key: new_uid() if key == "uid" and value == "new" else with_uids(value, new_uid)
+            for key, value in data.items()
+        }
     return [with_uids(each, new_uid) for each in data] if isinstance(data, list) else data
 
 
@@ -345,7 +422,11 @@ def _prop(trial: _Try, card: Card, number: int, address: str) -> None:
     if card.name in FILES:
         raise RequestError(f"{card.label}: that comes from a file.", where="key", remedy="Bring one in under Props.")
     uid = trial.prop(scenes.prop_fields(card.name))
-    far = {"kind": "distance", "prop": uid} if "prop" in SOURCES.kinds["distance"].model_fields else {"kind": "prop", "prop": uid, "part": "length"}
+    far = (
+        {"kind": "distance", "prop": uid}
+        if "prop" in SOURCES.kinds["distance"].model_fields
+        else {"kind": "prop", "prop": uid, "part": "length"}
+    )
     trial.look_again()
     _seen(trial, far, (0.0, 1.5), number)
 
@@ -390,13 +471,31 @@ def _shaping(trial: _Try, card: Card, number: int, address: str) -> None:
 def _finish(trial: _Try, card: Card, number: int, address: str) -> None:
     taken = {each["name"] for each in trial.document["finish"]}
     seconds = max(trial.effect.clip.seconds(trial.effect.clip.last_frame), 0.04)
-    item = scenes.finish_sweep(card.name, trial.new_uid(), seconds, STRAIGHT) if number else FINISH.kinds[card.name].template()
-    name = next(n for i in range(1, 99) if (n := card.label.lower() if i == 1 else f"{card.label.lower()} {i}") not in taken)
+    item = (
+        scenes.finish_sweep(card.name, trial.new_uid(), seconds, STRAIGHT)
+        if number
+        else FINISH.kinds[card.name].template()
+    )
+    name = next(
+        n for i in range(1, 99) if (n := card.label.lower() if i == 1 else f"{card.label.lower()} {i}") not in taken
+    )
     trial.document["finish"].append({**item, "uid": trial.new_uid(), "name": name})
 
 
 _KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
-    "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force,
-    "ride": _ride, "contact": _contact, "cue": _cue, "look": _look, "once": _once, "prop": _prop, "mask": _mask,
-    "shaping": _shaping, "finish": _finish,
-}  # fmt: skip
+    "row": _row,
+    "source": _source,
+    "operation": _operation,
+    "function": _function,
+    "draw": _draw,
+    "force": _force,
+    "ride": _ride,
+    "contact": _contact,
+    "cue": _cue,
+    "look": _look,
+    "once": _once,
+    "prop": _prop,
+    "mask": _mask,
+    "shaping": _shaping,
+    "finish": _finish,
+}

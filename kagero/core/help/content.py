@@ -37,7 +37,11 @@ def made_up(content: str) -> Brought:
         return VectorField(np.array([-1.0, -0.8, -1.0]), np.full(3, 0.25), values.astype(np.float32))
     if content == FILM:  # a glow that goes and comes
         return Film(
-            (96, 96), 24, Fraction(24), np.zeros(0, np.uint8), lambda number: Picture(_glow().pixels * (0.6 - 0.4 * math.cos(number / 24 * math.tau)))
+            (96, 96),
+            24,
+            Fraction(24),
+            np.zeros(0, np.uint8),
+            lambda number: Picture(_glow().pixels * (0.6 - 0.4 * math.cos(number / 24 * math.tau))),
         )
     raise GeometryProblem("A card has no such file.")
 

@@ -34,43 +34,110 @@ COLD, WARM, HOT = (0.03, 0.14, 0.16), (0.9, 0.5, 0.12), (2.4, 0.7, 0.1)
 def emitter(**changes: Any) -> dict[str, Any]:
     """Return a fountain: 90 births a second, 1.6 s of life. changes: births, look and so on, in place of its own."""
     fields = {
-        "uid": "it", "name": "Card", "draws": [{"uid": "chance", "name": "draw A", "kind": "uniform"}],
-        "own": [{"uid": "count", "name": "count", "kind": "number", "memory": True, "start": row(0.0), "change": row(1.0)}],
+        "uid": "it",
+        "name": "Card",
+        "draws": [{"uid": "chance", "name": "draw A", "kind": "uniform"}],
+        "own": [
+            {"uid": "count", "name": "count", "kind": "number", "memory": True, "start": row(0.0), "change": row(1.0)}
+        ],
         "births": {
-            "rate": row(90.0), "place": {"kind": "disc", "centre": row([0.0, 0.2, 0.0]), "radius": row(0.25), "on": "inside"},
+            "rate": row(90.0),
+            "place": {"kind": "disc", "centre": row([0.0, 0.2, 0.0]), "radius": row(0.25), "on": "inside"},
             "lifespan": row(1.6),
-            "launch": {"aim": "direction", "direction": row([0.0, 1.0, 0.0]), "cone": row(math.radians(24)), "speed": row(2.3)},
+            "launch": {
+                "aim": "direction",
+                "direction": row([0.0, 1.0, 0.0]),
+                "cone": row(math.radians(24)),
+                "speed": row(2.3),
+            },
         },
         "forces": [{"kind": "gravity", "uid": "fall", "strength": row(2.4)}],
-        "look": {"sprite": "soft_disc", "blend": "over", "size": row(0.075), "opacity": row(1.0), "colour": row([0.9, 0.5, 0.12])},
-    }  # fmt: skip
+        "look": {
+            "sprite": "soft_disc",
+            "blend": "over",
+            "size": row(0.075),
+            "opacity": row(1.0),
+            "colour": row([0.9, 0.5, 0.12]),
+        },
+    }
     return {**fields, **changes}
 
 
 def fixtures() -> list[dict[str, Any]]:
     """Return the props and masks that sources read in a card."""
-    picture = {"kind": "picture", "uid": "sheet", "name": "glow", "files": [{"content": FILES["picture"], "name": "glow.png"}],
-               "position": row([0.0, 0.8, 0.0]), "scale": row([2.0, 2.0, 2.0]), "shown": "hidden", "in_pictures": False}  # fmt: skip
-    sweep = curve("swing", source("clip_time"), ((0, 0), (0.5, 1), (1, 0)), input=(0, SECONDS), output=(-0.7, 0.7), operation="set") | {
-        "component": "x"
+    picture = {
+        "kind": "picture",
+        "uid": "sheet",
+        "name": "glow",
+        "files": [{"content": FILES["picture"], "name": "glow.png"}],
+        "position": row([0.0, 0.8, 0.0]),
+        "scale": row([2.0, 2.0, 2.0]),
+        "shown": "hidden",
+        "in_pictures": False,
     }
-    ball = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.22, "position": row([0.0, 1.0, 0.0], sweep),
-            "tint": [0.12, 0.2, 0.22]}  # fmt: skip
-    near = {"kind": "mask", "shape": "sphere", "uid": "near", "name": "near", "radius": row(0.5), "falloff": row(0.4),
-            "follow": {"prop": "ball", "at": "place"}, "shown": "hidden"}  # fmt: skip
-    line = {"kind": "path", "uid": "line", "name": "line", "points": [[-0.9, 0.4, 0.0], [-0.3, 1.3, 0.4], [0.4, 0.5, -0.2], [0.9, 1.3, 0.0]],
-            "shown": "lines", "in_pictures": False}  # fmt: skip
-    air = {"kind": "field", "uid": "air", "name": "air", "file": {"content": FILES["field"], "name": "air.npz"}, "position": row([0.0, 0.8, 0.0]),
-           "shown": "hidden"}  # fmt: skip
+    sweep = curve(
+        "swing",
+        source("clip_time"),
+        ((0, 0), (0.5, 1), (1, 0)),
+        input=(0, SECONDS),
+        output=(-0.7, 0.7),
+        operation="set",
+    ) | {"component": "x"}
+    ball = {
+        "kind": "shape",
+        "uid": "ball",
+        "name": "ball",
+        "shape": "sphere",
+        "radius": 0.22,
+        "position": row([0.0, 1.0, 0.0], sweep),
+        "tint": [0.12, 0.2, 0.22],
+    }
+    near = {
+        "kind": "mask",
+        "shape": "sphere",
+        "uid": "near",
+        "name": "near",
+        "radius": row(0.5),
+        "falloff": row(0.4),
+        "follow": {"prop": "ball", "at": "place"},
+        "shown": "hidden",
+    }
+    line = {
+        "kind": "path",
+        "uid": "line",
+        "name": "line",
+        "points": [[-0.9, 0.4, 0.0], [-0.3, 1.3, 0.4], [0.4, 0.5, -0.2], [0.9, 1.3, 0.0]],
+        "shown": "lines",
+        "in_pictures": False,
+    }
+    air = {
+        "kind": "field",
+        "uid": "air",
+        "name": "air",
+        "file": {"content": FILES["field"], "name": "air.npz"},
+        "position": row([0.0, 0.8, 0.0]),
+        "shown": "hidden",
+    }
     return [ball, picture, near, line, air]
 
 
-def document(*emitters: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
-    scene = effect("Card", list(emitters) or [emitter()], last=LAST, props=props or [], at=(0.0, 1.05, 3.7), target=(0.0, 0.85, 0.0))
+def document(
+    *emitters: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False
+) -> dict[str, Any]:
+    scene = effect(
+        "Card",
+        list(emitters) or [emitter()],
+        last=LAST,
+        props=props or [],
+        at=(0.0, 1.05, 3.7),
+        target=(0.0, 0.85, 0.0),
+    )
     scene["moments"] = [{"uid": "moment", "name": "moment", "frame": LAST // 2}]
     if dials:
         turn = [{"time": 0.0, "value": 0.0}, {"time": 1.0, "value": 1.0}, {"time": 2.0, "value": 0.0}]
-        scene["dials"] = [{"uid": "turn", "name": "turn", "value": 0.5, "default": 0.5, "low": 0, "high": 1, "keys": turn}]
+        scene["dials"] = [
+            {"uid": "turn", "name": "turn", "value": 0.5, "default": 0.5, "low": 0, "high": 1, "keys": turn}
+        ]
     return scene
 
 
@@ -84,7 +151,9 @@ def candidates() -> Iterator[dict[str, Any]]:
         of = {"prop": {"prop": "ball"}, "parts": {"prop": "ball"}, "particles": {"emitter": "other"}}.get(tag, {})
         yield emitter(births={**births, "place": {**place.template(), **of}})
     for tag, launch in LAUNCHES.kinds.items():
-        yield emitter(births={**births, "launch": {**launch.template(), **({"guide": "ball"} if tag == "guided" else {})}})
+        yield emitter(
+            births={**births, "launch": {**launch.template(), **({"guide": "ball"} if tag == "guided" else {})}}
+        )
     for tag in PUSHES.kinds:
         yield emitter(**pushed(tag, whole=True))
     for tag in RIDES.kinds:
@@ -98,13 +167,33 @@ def candidates() -> Iterator[dict[str, Any]]:
     for path in ONCE:
         yield emitter(**once_fields(".".join(path)))
     look = {**emitter()["look"], "size": row(0.3), "sprite": "picture"}
-    yield emitter(look={**look, "shelf": "puffs", "page": row(0.25), "cut": row(0.2), "rim": row(0.1), "toned": row(0.6), "blend": "between"})
+    yield emitter(
+        look={
+            **look,
+            "shelf": "puffs",
+            "page": row(0.25),
+            "cut": row(0.2),
+            "rim": row(0.1),
+            "toned": row(0.6),
+            "blend": "between",
+        }
+    )
     yield emitter(look={**look, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "edges": "repeat"})
     body = {**look, "sprite": "piece", "size": row(0.3), "form": "leaf"}
     shown = {"drawn_with": "picture", "shelf": "tile", "edges": "repeat"}
     yield emitter(look={**body, "pitch": row(0.4)})
     yield emitter(look={**body, **shown, "cut": row(0.2), "rim": row(0.1), "toned": row(0.6), "blend": "between"})
-    yield emitter(look={**body, **shown, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "across": 2, "meshes": ["ball", "ball"]})
+    yield emitter(
+        look={
+            **body,
+            **shown,
+            "pictures": ["sheet", "sheet"],
+            "mixed": "sheet",
+            "mix": row(0.3),
+            "across": 2,
+            "meshes": ["ball", "ball"],
+        }
+    )
     yield emitter(look={**look, "sprite": "blob", "size": row(0.3), "blend": "between"})
     yield emitter(look={**look, "sprite": "haze", "size": row(0.6), "density": row(3.0)})
     yield emitter(look=lined("trail", size=row(0.2), drawn_with="shelf", shelf="scrap", faces="flat", blend="between"))
@@ -118,7 +207,10 @@ def lined(tag: str, **more: Any) -> dict[str, Any]:
     return {**LOOKS.kinds[tag].template(), "size": row(0.06), "colour": row([0.9, 0.5, 0.12]), **more}
 
 
-FADING, TO_PROP = {"fades": "power"}, {"swirl": {"by": "speed"}, "stream": {"path": "line"}, "spring": {"to": "point"}, "field": {"prop": "air"}}
+FADING, TO_PROP = (
+    {"fades": "power"},
+    {"swirl": {"by": "speed"}, "stream": {"path": "line"}, "spring": {"to": "point"}, "field": {"prop": "air"}},
+)
 
 
 def pushed(tag: str, whole: bool = False) -> dict[str, Any]:
@@ -140,10 +232,18 @@ def riding(tag: str) -> dict[str, Any]:
     ride["prop"] = "line" if tag == "path" else "ball"
     if tag == "surface":
         ride |= {"travel_u": row(0.4), "out": row(0.06)}
-        return {"rides": [ride], "births": {**emitter()["births"], "place": {"kind": "prop", "prop": "ball", "on": "surface"}}, "forces": []}
+        return {
+            "rides": [ride],
+            "births": {**emitter()["births"], "place": {"kind": "prop", "prop": "ball", "on": "surface"}},
+            "forces": [],
+        }
     if tag == "crawl":
         births = emitter()["births"]
-        return {"rides": [ride], "births": {**births, "place": {"kind": "prop", "prop": "ball", "on": "surface"}}, "forces": []}
+        return {
+            "rides": [ride],
+            "births": {**births, "place": {"kind": "prop", "prop": "ball", "on": "surface"}},
+            "forces": [],
+        }
     return {"rides": [{**ride, "radius": row(0.12), "turning": row(6.0)}], "forces": []}
 
 
@@ -166,20 +266,35 @@ def happening(tag: str, **more: Any) -> dict[str, Any]:
         "elsewhere": {"emitter": "other", "cue": "half"},
     }
     kick = {"kick": row([0.0, 2.0, 0.0]), "speeds": row(0.2), "own": "count", "own_value": row(0.0)}
-    more_deeds = {"chance": row(0.9), "times": "each", "sizes": row(0.7), "tints": row(0.5), "tint": row([0.2, 0.5, 0.9])}
+    more_deeds = {
+        "chance": row(0.9),
+        "times": "each",
+        "sizes": row(0.7),
+        "tints": row(0.5),
+        "tint": row([0.2, 0.5, 0.9]),
+    }
     fields = {**CUES.kinds[tag].template(), "uid": "it", "name": "it", **kick, **more_deeds, **known.get(tag, {})}
-    return {"cues": [half, fields] if tag in ("clock", "joined") else [fields], "contacts": [meeting("plane")] if tag == "touch" else []}
+    return {
+        "cues": [half, fields] if tag in ("clock", "joined") else [fields],
+        "contacts": [meeting("plane")] if tag == "touch" else [],
+    }
 
 
 def cue_scene(kind: str) -> dict[str, Any]:
     """Return the document in which a cue throws particles up anew."""
-    fades = {"colour": row([0.9, 0.5, 0.12], colours("happened", source("cue", cue="it", part="happened"), (0, COLD), (1, WARM)))}
+    fades = {
+        "colour": row(
+            [0.9, 0.5, 0.12], colours("happened", source("cue", cue="it", part="happened"), (0, COLD), (1, WARM))
+        )
+    }
     return with_other(emitter(**happening(kind), look={**emitter()["look"], **fades}), [])
 
 
 def with_other(one: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
     """Return a document of an emitter, with the one that its particles are born from, or whose cue it counts, where it does."""
-    named = one["births"]["place"]["kind"] == "particles" or any(cue.get("emitter") == "other" for cue in one.get("cues", ()))
+    named = one["births"]["place"]["kind"] == "particles" or any(
+        cue.get("emitter") == "other" for cue in one.get("cues", ())
+    )
     half = {**CUES.kinds["test"].template(), "uid": "half", "name": "half"}
     others = [emitter(uid="other", name="Other", cues=[half])] if named else []
     needs = fixtures() if props is None else props
@@ -191,7 +306,9 @@ def row_scene(key: str) -> tuple[dict[str, Any], PlacedRow] | None:
     for one, used in [(one, used) for used in (True, False) for one in candidates()]:
         scene = read_effect(with_other(one))
         rows = Scope(scene.emitters[0], scene).rows.values()
-        placed = next((each for each in rows if each.spec.key == key and not each.host and not (used and each.unused)), None)
+        placed = next(
+            (each for each in rows if each.spec.key == key and not each.host and not (used and each.unused)), None
+        )
         if placed is None:
             continue
         data = scene.model_dump(mode="json")
@@ -224,7 +341,9 @@ def swept(spec: RowSpec) -> dict[str, Any]:
         response_data = colours("sweep", clip, (0, COLD), (0.5, WARM), (1, (0.2, 0.3, 0.9)))
         return {**response_data, "input": [0, SECONDS], "read": read}
     low, high = usual(spec)
-    response_data = curve("sweep", clip, ((0, 0), (0.5, 1), (1, 0)), input=(0, SECONDS), output=(low, high), operation="set", read=read)
+    response_data = curve(
+        "sweep", clip, ((0, 0), (0.5, 1), (1, 0)), input=(0, SECONDS), output=(low, high), operation="set", read=read
+    )
     return {**response_data, "component": "all" if spec.kind == "number" else "x"}
 
 
@@ -255,8 +374,18 @@ def source_scene(kind: str) -> dict[str, Any] | None:
         "cue": happening("test"),
     }.get(kind, {})
     births = rides.pop("births", births)
-    on = {**births, "place": place} if kind in ("parent", "part", "surface", "birth_normal", "birth_u", "birth_v") else births
-    look = lined("trail") if kind == "along" else {**CARD, "size": row(0.15)} if kind in ("own_axis", "own_angle", "tumbling") else emitter()["look"]
+    on = (
+        {**births, "place": place}
+        if kind in ("parent", "part", "surface", "birth_normal", "birth_u", "birth_v")
+        else births
+    )
+    look = (
+        lined("trail")
+        if kind == "along"
+        else {**CARD, "size": row(0.15)}
+        if kind in ("own_axis", "own_angle", "tumbling")
+        else emitter()["look"]
+    )
     scene = read_effect(with_other(emitter(births=on, look=look, **rides), dials=True))
     scope = Scope(scene.emitters[0], scene)
     for listed in SOURCES.kinds[kind].listed(scope):
@@ -270,7 +399,10 @@ def source_scene(kind: str) -> dict[str, Any] | None:
             ramp = {**colours("ramp", driver, (0, COLD), (0.5, WARM), (1, HOT)), "input": list(span), "read": read}
             grows = curve("grows", driver, STRAIGHT, input=span, output=(0.2, 2.0), read=read)
             cooling = colours("cooling", source("life"), (0, HOT), (1, COLD))
-            for shown in ({"colour": row([0.9, 0.5, 0.12], ramp)}, {"size": row(0.075, grows), "colour": row([0.9, 0.5, 0.12], cooling)}):
+            for shown in (
+                {"colour": row([0.9, 0.5, 0.12], ramp)},
+                {"size": row(0.075, grows), "colour": row([0.9, 0.5, 0.12], cooling)},
+            ):
                 data = with_other(emitter(births=on, **rides, look={**look, **shown}), dials=True)
                 if not check_effect(read_effect(data)):
                     return data
@@ -279,7 +411,13 @@ def source_scene(kind: str) -> dict[str, Any] | None:
 
 def operation_scene(operation: str) -> dict[str, Any]:
     """Return the document in which size is a bell over life under an operation."""
-    output = {"multiply": (0.0, 1.0), "set": (0.02, 0.14), "add": (0.0, 0.09), "at_most": (0.02, 0.11), "at_least": (0.02, 0.13)}[operation]
+    output = {
+        "multiply": (0.0, 1.0),
+        "set": (0.02, 0.14),
+        "add": (0.0, 0.09),
+        "at_most": (0.02, 0.11),
+        "at_least": (0.02, 0.13),
+    }[operation]
     bell = curve("bell", source("life"), ((0, 0), (0.5, 1), (1, 0)), output=output, operation=operation)
     return document(emitter(look={**emitter()["look"], "size": row(0.075, bell)}))
 
@@ -287,10 +425,23 @@ def operation_scene(operation: str) -> dict[str, Any]:
 def formula_of(name: str, parameters: tuple[str, ...], example: str) -> str:
     """Return a formula that shows a function: its own example, or the function of life and what is about it."""
     given = {
-        "scale": "0.5", "drift": "1", "seed": "0", "number": "0", "power": "2", "low": "0", "high": "1", "edge": "0.5", "condition": "life < 0.5",
-        "n": "normalize(velocity)", "eta": "0.7", "y": "life - 0.5", "point": "position", "place": "position", "v": "normalize(velocity)",
+        "scale": "0.5",
+        "drift": "1",
+        "seed": "0",
+        "number": "0",
+        "power": "2",
+        "low": "0",
+        "high": "1",
+        "edge": "0.5",
+        "condition": "life < 0.5",
+        "n": "normalize(velocity)",
+        "eta": "0.7",
+        "y": "life - 0.5",
+        "point": "position",
+        "place": "position",
+        "v": "normalize(velocity)",
         "normal": "vec3(0, 1, 0)",
-    }  # fmt: skip
+    }
     return example or f"{name}({', '.join(given.get(parameter, 'life') for parameter in parameters)})"
 
 
@@ -311,8 +462,16 @@ def draw_scene(kind: str) -> dict[str, Any]:
     """Return the document in which a draw says how far to the side a particle is born: where many are, it is likely."""
     template = DRAWS.kinds[kind].template()
     chance = DRAWS.kinds[kind].model_validate({**template, "uid": "chance", "name": "chance"})
-    aside = curve("aside", source("draw", draw="chance"), STRAIGHT, input=tuple(chance.range()), output=(-0.9, 0.9), operation="set", read="once",
-                  shape="linear") | {"component": "x"}  # fmt: skip
+    aside = curve(
+        "aside",
+        source("draw", draw="chance"),
+        STRAIGHT,
+        input=tuple(chance.range()),
+        output=(-0.9, 0.9),
+        operation="set",
+        read="once",
+        shape="linear",
+    ) | {"component": "x"}
     place = {"kind": "point", "centre": row([0.0, 0.15, 0.0], aside)}
     births = {
         **emitter()["births"],
@@ -340,25 +499,51 @@ def ride_scene(kind: str) -> dict[str, Any]:
 
 def contact_scene(kind: str) -> dict[str, Any]:
     """Return the document in which the fountain meets one contact, and a ground plane."""
-    shown = {"sphere": {"shape": "sphere", "radius": 0.5}, "box": {"shape": "box", "width": 1.0, "height": 1.0, "depth": 1.0},
-             "cylinder": {"shape": "cylinder", "radius": 0.3, "height": 1.0}}  # fmt: skip
+    shown = {
+        "sphere": {"shape": "sphere", "radius": 0.5},
+        "box": {"shape": "box", "width": 1.0, "height": 1.0, "depth": 1.0},
+        "cylinder": {"shape": "cylinder", "radius": 0.3, "height": 1.0},
+    }
     props = [prop for prop in fixtures() if prop["uid"] == "ball" and kind == "prop"]
     if kind in shown:
-        props.append({"kind": "shape", "uid": "seen", "name": "seen", "position": row([0.3, 0.75, 0.0]), "tint": [0.12, 0.2, 0.22], **shown[kind]})
+        props.append(
+            {
+                "kind": "shape",
+                "uid": "seen",
+                "name": "seen",
+                "position": row([0.3, 0.75, 0.0]),
+                "tint": [0.12, 0.2, 0.22],
+                **shown[kind],
+            }
+        )
     if kind == "others":  # a heap on the ground
         ground = {**meeting("plane"), "uid": "ground", "bounce": row(0.2), "friction": row(0.8)}
         falls = [{"kind": "gravity", "uid": "fall", "strength": row(5.0)}]
-        return document(emitter(contacts=[ground, meeting(kind)], forces=falls, look={**emitter()["look"], "size": row(0.16)}))
-    return document(emitter(contacts=[meeting(kind)], forces=[{"kind": "gravity", "uid": "fall", "strength": row(5.0)}]), props=props)
+        return document(
+            emitter(contacts=[ground, meeting(kind)], forces=falls, look={**emitter()["look"], "size": row(0.16)})
+        )
+    return document(
+        emitter(contacts=[meeting(kind)], forces=[{"kind": "gravity", "uid": "fall", "strength": row(5.0)}]),
+        props=props,
+    )
 
 
 def look_scene(kind: str) -> dict[str, Any]:
     """Return the document in which particles are drawn in one look, and go about so that it is seen."""
     pages = row(1.0, curve("pages", source("life"), STRAIGHT, shape="linear"))
     own: dict[str, dict[str, Any]] = {
-        "picture": {"shelf": "puffs", "size": row(0.5), "page": pages}, "ribbon": {"size": row(0.09)}, "streak": {"shutter": row(0.12)}
-    }  # fmt: skip
-    wander = {"kind": "curl_noise", "uid": "wander", "octaves": 1, "scale": row(0.5), "evolution": row(0.4), "strength": row(2.5)}
+        "picture": {"shelf": "puffs", "size": row(0.5), "page": pages},
+        "ribbon": {"size": row(0.09)},
+        "streak": {"shutter": row(0.12)},
+    }
+    wander = {
+        "kind": "curl_noise",
+        "uid": "wander",
+        "octaves": 1,
+        "scale": row(0.5),
+        "evolution": row(0.4),
+        "strength": row(2.5),
+    }
     births = {**emitter()["births"], "rate": row(14.0 if kind == "ribbon" else 40.0)}
     return document(emitter(look=lined(kind, **own.get(kind, {})), births=births, forces=[wander]))
 
@@ -391,13 +576,22 @@ def once_fields(tag: str) -> dict[str, Any]:
         "passing": {"passing": {"first": row(0.15), "last": row(0.4), "shrinks": row(1.0)}},
         "leaving": {"leaving": {"mask": "near"}},
         "unseen": {"unseen": {"frames": row(2.0)}, "look": {**emitter()["look"], "opacity": row(1.0, faint)}},
-        "target": pushed("toward_target"), "motion.near": pushed("neighbours"), "motion.space": {"motion": {"space": {"prop": "ball"}}},
+        "target": pushed("toward_target"),
+        "motion.near": pushed("neighbours"),
+        "motion.space": {"motion": {"space": {"prop": "ball"}}},
         "motion.turning": {"motion": {"turning": {"spin": row([4.0, 3.0, 0.0])}}, "look": {**CARD, "size": row(0.2)}},
         "light": {"light": {"strength": row(3.0), "reach": row(1.4)}},
         "ending": {"ending": {"where": row(0.0, above)}},
-        "retiming": {"retiming": {"keys": [{"at": t, "shows": s, "shape": "smooth"} for t, s in ((0.0, 0.0), (0.8, 1.2), (1.3, 0.7), (2.0, 1.6))]}},
+        "retiming": {
+            "retiming": {
+                "keys": [
+                    {"at": t, "shows": s, "shape": "smooth"}
+                    for t, s in ((0.0, 0.0), (0.8, 1.2), (1.3, 0.7), (2.0, 1.6))
+                ]
+            }
+        },
         "loop": {"loop": {"first": 6, "last": 17, "way": "blended", "over": 0.2}},
-    }  # fmt: skip
+    }
     return fields[tag]
 
 
@@ -411,7 +605,9 @@ def once_scene(tag: str) -> dict[str, Any]:
 def prop_fields(kind: str) -> dict[str, Any]:
     """Return a prop of a kind as it is added, small enough for a card, with a made-up file where it is of one."""
     part = PROPS.kinds[kind]
-    file = {"content": FILES.get(kind, ""), "name": f"{kind}.file"} | ({"pictures": 24, "rate": [24, 1]} if kind == "film" else {})
+    file = {"content": FILES.get(kind, ""), "name": f"{kind}.file"} | (
+        {"pictures": 24, "rate": [24, 1]} if kind == "film" else {}
+    )
     of = {"files": [file]} if kind == "picture" else {"file": file} if kind in FILES else part.offers[0].fields
     fields = {**part.template(), **of, "kind": kind, "uid": "it", "name": part.label.lower()}
     return fields if kind == "camera" else {**fields, "position": row([0.0, 0.8, 0.0])}
@@ -420,7 +616,9 @@ def prop_fields(kind: str) -> dict[str, Any]:
 def prop_scene(kind: str) -> dict[str, Any]:
     """Return the document in which a prop turns, and particles are born on it where they can be."""
     part, fields = PROPS.kinds[kind], prop_fields(kind)
-    turn = curve("turn", source("clip_time"), STRAIGHT, input=(0, SECONDS), output=(0, 2.4), operation="set", shape="linear") | {"component": "y"}
+    turn = curve(
+        "turn", source("clip_time"), STRAIGHT, input=(0, SECONDS), output=(0, 2.4), operation="set", shape="linear"
+    ) | {"component": "y"}
     if kind != "camera":
         fields["rotation"] = row([0.0, 0.0, 0.0], turn)
     births = emitter()["births"]
@@ -432,31 +630,54 @@ def prop_scene(kind: str) -> dict[str, Any]:
         }
     look = {**emitter()["look"], "size": row(0.035)}
     forces = [{**PUSHES.kinds["field"].template(), "uid": "blown", "prop": "it"}] if part.field else []
-    return document(emitter(births={**births, "rate": row(220.0), "lifespan": row(0.8)}, forces=forces, look=look), props=[fields])
+    return document(
+        emitter(births={**births, "rate": row(220.0), "lifespan": row(0.8)}, forces=forces, look=look), props=[fields]
+    )
 
 
 def finish_sweep(kind: str, uid: str, seconds: float, keys: Any) -> dict[str, Any]:
     """Return an item of the finish whose foremost row goes over a clip as keys say."""
     part = FINISH.kinds[kind]
-    driven = {facts.name: facts.driven for facts in fields_of(part) if facts.driven is not None and not isinstance(facts.driven.default, tuple)}
+    driven = {
+        facts.name: facts.driven
+        for facts in fields_of(part)
+        if facts.driven is not None and not isinstance(facts.driven.default, tuple)
+    }
     name = next((each for each in part.row_order if each in driven), next(iter(driven)))
     span = usual(driven[name])
     fields = {**part.template(), "name": part.label.lower()}
-    fields[name]["responses"] = [curve(uid, source("clip_time"), keys, input=(0, seconds), output=span, operation="set")]
+    fields[name]["responses"] = [
+        curve(uid, source("clip_time"), keys, input=(0, seconds), output=span, operation="set")
+    ]
     return fields
 
 
 def finish_scene(kind: str) -> dict[str, Any]:
     """Return the document in which a thing is done to the picture, more and less over the clip."""
     look = {**emitter()["look"], "size": row(0.09), "colour": row([2.4, 1.1, 0.2])}
-    ground = {"kind": "shape", "uid": "ground", "name": "ground", "shape": "plane", "width": 6.0, "depth": 6.0, "tint": [0.1, 0.16, 0.18]}
+    ground = {
+        "kind": "shape",
+        "uid": "ground",
+        "name": "ground",
+        "shape": "plane",
+        "width": 6.0,
+        "depth": 6.0,
+        "tint": [0.1, 0.16, 0.18],
+    }
     item = finish_sweep(kind, "sweep", SECONDS, ((0, 0), (0.5, 1), (1, 0)))
     return {**document(emitter(look=look), props=[ground, fixtures()[0]]), "finish": [{**item, "uid": "it"}]}
 
 
 def mask_fields(shape: str) -> dict[str, Any]:
     part = MASKS.kinds[shape]
-    fields: dict[str, Any] = {**part.template(), "kind": "mask", "shape": shape, "uid": "it", "name": part.label.lower(), "shown": "hidden"}
+    fields: dict[str, Any] = {
+        **part.template(),
+        "kind": "mask",
+        "shape": shape,
+        "uid": "it",
+        "name": part.label.lower(),
+        "shown": "hidden",
+    }
     if "of" in part.model_fields:
         fields["of"] = "sheet" if shape == "picture" else "ball"
     if "masks" in part.model_fields:
@@ -469,6 +690,16 @@ def mask_fields(shape: str) -> dict[str, Any]:
 def shaped(kind: str, **more: Any) -> dict[str, Any]:
     """Return a shaping of a kind that has all that it needs of the fixtures, its box about what hangs."""
     part = SHAPINGS.kinds[kind]
-    fields = {**part.template(), "uid": "it", "muted": False, **{"by_mask": {"mask": "near"}, "path": {"prop": "line"}}.get(kind, {}), **more}
+    fields = {
+        **part.template(),
+        "uid": "it",
+        "muted": False,
+        **{"by_mask": {"mask": "near"}, "path": {"prop": "line"}}.get(kind, {}),
+        **more,
+    }
     boxed = {"middle": row([0.0, 0.85, 0.0]), "size": row([0.7, 1.5, 0.7])} if "middle" in part.model_fields else {}
-    return {**fields, **boxed, **({"offsets": [(0.6 * (k // 4), 0.0, 0.5 * (k % 2)) for k in range(8)]} if kind == "lattice" else {})}
+    return {
+        **fields,
+        **boxed,
+        **({"offsets": [(0.6 * (k // 4), 0.0, 0.5 * (k % 2)) for k in range(8)]} if kind == "lattice" else {}),
+    }

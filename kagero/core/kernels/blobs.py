@@ -18,7 +18,11 @@ def splat(field, origin, cell, places, reach):
         s = reach[n]
         if not s > 0.0:
             continue
-        x, y, z = (places[n, 0] - origin[0]) / cell, (places[n, 1] - origin[1]) / cell, (places[n, 2] - origin[2]) / cell
+        x, y, z = (
+            (places[n, 0] - origin[0]) / cell,
+            (places[n, 1] - origin[1]) / cell,
+            (places[n, 2] - origin[2]) / cell,
+        )
         r = s / cell
         i0, i1 = max(0, math.ceil(x - r)), min(nx - 1, math.floor(x + r))
         j0, j1 = max(0, math.ceil(y - r)), min(ny - 1, math.floor(y + r))
@@ -56,7 +60,11 @@ def mixed(points, places, reach, given, first, order, low, side, folds, normals,
                     box = ((x & (folds[0] - 1)) * folds[1] + (y & (folds[1] - 1))) * folds[2] + (z & (folds[2] - 1))
                     for at in range(first[box], first[box + 1]):
                         n = order[at]
-                        dx, dy, dz = points[v, 0] - places[n, 0], points[v, 1] - places[n, 1], points[v, 2] - places[n, 2]
+                        dx, dy, dz = (
+                            points[v, 0] - places[n, 0],
+                            points[v, 1] - places[n, 1],
+                            points[v, 2] - places[n, 2],
+                        )
                         s2 = reach[n] * reach[n]
                         left = 1.0 - (dx * dx + dy * dy + dz * dz) / s2 if s2 > 0.0 else 0.0
                         if left <= 0.0:

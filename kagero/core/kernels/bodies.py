@@ -44,8 +44,15 @@ class Bodies:
     lamps: Lights = field(default_factory=lambda: NO_LAMPS)
 
 
-NO_BODIES = Bodies(np.zeros((0, 12)), np.zeros((0, 9)), np.zeros((0, 2), np.int64), np.zeros((1, 3, 8), F32), np.zeros((1, 4), F32), np.zeros(3),
-                   np.zeros((0, 4)))  # fmt: skip
+NO_BODIES = Bodies(
+    np.zeros((0, 12)),
+    np.zeros((0, 9)),
+    np.zeros((0, 2), np.int64),
+    np.zeros((1, 3, 8), F32),
+    np.zeros((1, 4), F32),
+    np.zeros(3),
+    np.zeros((0, 4)),
+)
 
 
 @kernel(error_model="numpy", _nrt=False)
@@ -61,14 +68,38 @@ def _seen(stand, b, corners, t, k, view):
 
 _UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
 ARRAYS = (
-    "float64[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], " + LIGHTS + ", float32[:,::1], float32[:,::1], "
+    "float64[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], "
+    + LIGHTS
+    + ", float32[:,::1], float32[:,::1], "
     "int32[:,::1], float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1]"
 )  # of bodies and lamps, then light, traits, looks and reach of items, then sheets
 
 
 @kernel(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64, int64, int64, boolean, {ARRAYS})", **_UNCOUNTED)
-def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, form, corners, tint, view, lamps, light, traits, looks, reach, texels,
-                  info, plates):  # fmt: skip
+def body_triangle(
+    picture,
+    depth,
+    first,
+    last,
+    i,
+    lk,
+    t,
+    solid,
+    stand,
+    turn,
+    form,
+    corners,
+    tint,
+    view,
+    lamps,
+    light,
+    traits,
+    looks,
+    reach,
+    texels,
+    info,
+    plates,
+):
     """Paint triangle t of the body of item i, drawn by row lk of the table of looks, into the rows first..last - 1 of a picture.
 
     solid: it hides what is behind it, and writes how far away it is into depth, (height, width) metres; else it is laid over what is there, as its
@@ -99,12 +130,24 @@ def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, for
         looks[lk, SHEET],
     )
     pictured = sheet >= 0 and tint[t, 3] > F32(0.5)
-    ua, va, ub, vb, uc, vc = corners[t, 0, 6], corners[t, 0, 7], corners[t, 1, 6], corners[t, 1, 7], corners[t, 2, 6], corners[t, 2, 7]
+    ua, va, ub, vb, uc, vc = (
+        corners[t, 0, 6],
+        corners[t, 0, 7],
+        corners[t, 1, 6],
+        corners[t, 1, 7],
+        corners[t, 2, 6],
+        corners[t, 2, 7],
+    )
     cosine, sine, tiles_u, tiles_v = F32(1), F32(0), traits[i, TILES], traits[i, TILES + 1]
     level = 0
     if pictured:
         cosine, sine = F32(math.cos(traits[i, TURNED])), F32(math.sin(traits[i, TURNED]))
-        texel = abs((ub - ua) * (vc - va) - (uc - ua) * (vb - va)) * abs(tiles_u * tiles_v) * plates[sheet, 0, 2] * plates[sheet, 0, 3]
+        texel = (
+            abs((ub - ua) * (vc - va) - (uc - ua) * (vb - va))
+            * abs(tiles_u * tiles_v)
+            * plates[sheet, 0, 2]
+            * plates[sheet, 0, 3]
+        )
         dense = math.sqrt(texel / max(abs(area), 1e-6))  # texels a pixel
         while dense >= 2.0 and level < info[sheet, 3] - 1:
             dense *= 0.5
@@ -133,19 +176,29 @@ def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, for
                 if c <= 0:
                     continue
             if lit:
-                lx, ly, lz = (corners[t, 0, 3] * u + corners[t, 1, 3] * v + corners[t, 2, 3] * w,
-                              corners[t, 0, 4] * u + corners[t, 1, 4] * v + corners[t, 2, 4] * w,
-                              corners[t, 0, 5] * u + corners[t, 1, 5] * v + corners[t, 2, 5] * w)  # fmt: skip
+                lx, ly, lz = (
+                    corners[t, 0, 3] * u + corners[t, 1, 3] * v + corners[t, 2, 3] * w,
+                    corners[t, 0, 4] * u + corners[t, 1, 4] * v + corners[t, 2, 4] * w,
+                    corners[t, 0, 5] * u + corners[t, 1, 5] * v + corners[t, 2, 5] * w,
+                )
                 nx = turn[b, 0] * lx + turn[b, 1] * ly + turn[b, 2] * lz
                 ny = turn[b, 3] * lx + turn[b, 4] * ly + turn[b, 5] * lz
                 nz = turn[b, 6] * lx + turn[b, 7] * ly + turn[b, 8] * lz
                 ex, ey, ez = -(px + 0.5 - view[1]) / view[0] * far, (py + 0.5 - view[2]) / view[0] * far, far
                 lr, lg, lb, rim, gleam = lit_by(nx, ny, nz, ex, ey, ez, lamps)
                 rim, gleam = rim * c, gleam * gloss * c
-                red, green, blue = (red * F32(lr) + F32(0.09 * rim + gleam), green * F32(lg) + F32(0.12 * rim + gleam),
-                                    blue * F32(lb) + F32(0.14 * rim + gleam))  # fmt: skip
+                red, green, blue = (
+                    red * F32(lr) + F32(0.09 * rim + gleam),
+                    green * F32(lg) + F32(0.12 * rim + gleam),
+                    blue * F32(lb) + F32(0.14 * rim + gleam),
+                )
             if solid:
-                picture[py, px, 0], picture[py, px, 1], picture[py, px, 2], picture[py, px, 3] = red, green, blue, F32(1)
+                picture[py, px, 0], picture[py, px, 1], picture[py, px, 2], picture[py, px, 3] = (
+                    red,
+                    green,
+                    blue,
+                    F32(1),
+                )
                 depth[py, px] = far
             else:
                 red, green, blue, c = red * opacity, green * opacity, blue * opacity, c * opacity
@@ -159,7 +212,26 @@ def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, for
 
 @kernel(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64[::1], int32[::1], {ARRAYS})", **_UNCOUNTED)
 def paint_solid(
-    picture, depth, first, last, which, look, stand, turn, form, corners, tint, view, lamps, light, traits, looks, reach, texels, info, plates
+    picture,
+    depth,
+    first,
+    last,
+    which,
+    look,
+    stand,
+    turn,
+    form,
+    corners,
+    tint,
+    view,
+    lamps,
+    light,
+    traits,
+    looks,
+    reach,
+    texels,
+    info,
+    plates,
 ):
     """Paint the bodies of some items, all that of them is nearer than what stands there, into the rows first..last - 1 of a picture and of depth."""
     for n in range(which.size):
@@ -167,8 +239,30 @@ def paint_solid(
         lk = look[i]
         b = i - looks[lk, SINCE]
         for t in range(form[b, 0], form[b, 1]):
-            body_triangle(picture, depth, first, last, i, lk, t, True, stand, turn, form, corners, tint, view, lamps, light, traits, looks, reach,
-                          texels, info, plates)  # fmt: skip
+            body_triangle(
+                picture,
+                depth,
+                first,
+                last,
+                i,
+                lk,
+                t,
+                True,
+                stand,
+                turn,
+                form,
+                corners,
+                tint,
+                view,
+                lamps,
+                light,
+                traits,
+                looks,
+                reach,
+                texels,
+                info,
+                plates,
+            )
 
 
 @kernel(

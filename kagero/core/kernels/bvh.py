@@ -170,8 +170,16 @@ def _nearest_on(t: np.ndarray, x: float, y: float, z: float) -> tuple[float, flo
 
 
 @kernel()
-def closest(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray, points: np.ndarray,
-            faces: np.ndarray, places: np.ndarray, distances: np.ndarray) -> None:  # fmt: skip
+def closest(
+    boxes: np.ndarray,
+    links: np.ndarray,
+    order: np.ndarray,
+    corners: np.ndarray,
+    points: np.ndarray,
+    faces: np.ndarray,
+    places: np.ndarray,
+    distances: np.ndarray,
+) -> None:
     """Write, of each point (n, 3), the nearest triangle, the barycentric place on it (n, 3), and how far it is."""
     stack = np.empty(DEPTH, np.int32)
     near = np.empty(DEPTH)
@@ -211,8 +219,17 @@ def closest(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np
 
 
 @kernel()
-def cast(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray, origins: np.ndarray, directions: np.ndarray,
-         faces: np.ndarray, places: np.ndarray, reaches: np.ndarray) -> None:  # fmt: skip
+def cast(
+    boxes: np.ndarray,
+    links: np.ndarray,
+    order: np.ndarray,
+    corners: np.ndarray,
+    origins: np.ndarray,
+    directions: np.ndarray,
+    faces: np.ndarray,
+    places: np.ndarray,
+    reaches: np.ndarray,
+) -> None:
     """Write, of each ray, the first triangle hit from either side (-1: none), the barycentric place, and the reach in lengths of
     its direction (inf: none). Woop, Benthin and Wald, "Watertight ray/triangle intersection", JCGT 2 (2013), without their fallback to double
     precision, since all is float64 here: where a ray meets an edge or corner exactly it meets a triangle beside it."""
@@ -296,7 +313,11 @@ def dipoles(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np
             for i in range(-1 - a, -1 - a + b):
                 t = corners[order[i]]
                 e1, e2 = t[1] - t[0], t[2] - t[0]
-                n0, n1, n2 = (e1[1] * e2[2] - e1[2] * e2[1]) / 2, (e1[2] * e2[0] - e1[0] * e2[2]) / 2, (e1[0] * e2[1] - e1[1] * e2[0]) / 2
+                n0, n1, n2 = (
+                    (e1[1] * e2[2] - e1[2] * e2[1]) / 2,
+                    (e1[2] * e2[0] - e1[0] * e2[2]) / 2,
+                    (e1[0] * e2[1] - e1[1] * e2[0]) / 2,
+                )
                 area = math.sqrt(n0 * n0 + n1 * n1 + n2 * n2)
                 moments[node, 0] += n0
                 moments[node, 1] += n1
@@ -324,7 +345,9 @@ def dipoles(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np
 
 
 @kernel()
-def winding(links: np.ndarray, order: np.ndarray, corners: np.ndarray, far: np.ndarray, points: np.ndarray, out: np.ndarray) -> None:
+def winding(
+    links: np.ndarray, order: np.ndarray, corners: np.ndarray, far: np.ndarray, points: np.ndarray, out: np.ndarray
+) -> None:
     """Write each point's winding number: 1 inside a closed mesh, 0 outside, between where it is open.
 
     Near triangles by their solid angle (Van Oosterom and Strackee 1983), far nodes as dipoles (Barill et al., "Fast winding
@@ -341,7 +364,9 @@ def winding(links: np.ndarray, order: np.ndarray, corners: np.ndarray, far: np.n
             rx, ry, rz = far[node, 3] - p[0], far[node, 4] - p[1], far[node, 5] - p[2]
             square = rx * rx + ry * ry + rz * rz
             if square > 9 * far[node, 6] * far[node, 6]:
-                total += (far[node, 0] * rx + far[node, 1] * ry + far[node, 2] * rz) / (FOUR_PI * square * math.sqrt(square))
+                total += (far[node, 0] * rx + far[node, 1] * ry + far[node, 2] * rz) / (
+                    FOUR_PI * square * math.sqrt(square)
+                )
                 continue
             left, right = links[node]
             if left >= 0:

@@ -52,7 +52,11 @@ _DAY = 86_400.0
 
 def folder() -> Path:
     """Return where compiled kernels are kept: KAGERO_KERNELS, or `kagero/kernels` in the user's cache."""
-    return Path(found) if (found := os.environ.get("KAGERO_KERNELS")) else user_cache_path("kagero", appauthor=False) / "kernels"
+    return (
+        Path(found)
+        if (found := os.environ.get("KAGERO_KERNELS"))
+        else user_cache_path("kagero", appauthor=False) / "kernels"
+    )
 
 
 def reached(module: str, sources: Path = SOURCES) -> list[str]:
@@ -71,7 +75,14 @@ def reached(module: str, sources: Path = SOURCES) -> list[str]:
 @lru_cache(maxsize=256)
 def stamp(module: str, sources: Path = SOURCES) -> str:
     """Return the hash of the text of a module and of all that it reaches, with the versions of what compiles it."""
-    versions = (FORMAT, sys.version_info[:2], numba.__version__, llvmlite.__version__, np.__version__, platform.machine())
+    versions = (
+        FORMAT,
+        sys.version_info[:2],
+        numba.__version__,
+        llvmlite.__version__,
+        np.__version__,
+        platform.machine(),
+    )
     digest = hashlib.sha256(repr(versions).encode())
     for name in reached(module, sources):
         digest.update(name.encode() + b"\0" + (sources / f"{name}.py").read_bytes() + b"\0")
@@ -112,7 +123,9 @@ class KernelCache(NullCache):
             until = time.monotonic() + MOST_SECONDS
             while time.monotonic() < until:
                 try:
-                    fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)  # let go of by the system, if the process ends that has it
+                    fcntl.flock(
+                        lock, fcntl.LOCK_EX | fcntl.LOCK_NB
+                    )  # let go of by the system, if the process ends that has it
                     break
                 except BlockingIOError:
                     time.sleep(0.02)
@@ -184,7 +197,12 @@ class Kernel(CPUDispatcher):
     _can_compile: bool
 
     def __init__(
-        self, py_func: Callable[..., Any], locals: Any = None, targetoptions: Any = None, signatures: tuple[str, ...] = (), writes: str | None = None
+        self,
+        py_func: Callable[..., Any],
+        locals: Any = None,
+        targetoptions: Any = None,
+        signatures: tuple[str, ...] = (),
+        writes: str | None = None,
     ):
         super().__init__(py_func, locals, targetoptions)
         self._cache = KernelCache(py_func, self.targetoptions)
@@ -212,7 +230,9 @@ class Kernel(CPUDispatcher):
                 for each, written in zip(arguments, self._writes, strict=True)
             )
             entry = super().compile(wanted)
-            self._insert([each._code for each in arguments], entry, False)  # found at once the next time, without a conversion
+            self._insert(
+                [each._code for each in arguments], entry, False
+            )  # found at once the next time, without a conversion
             return entry
         if not self._can_compile and (known := self.overloads.get(tuple(arguments))) is not None:
             return known.entry_point
@@ -222,7 +242,9 @@ class Kernel(CPUDispatcher):
         if fits is not None:
             return super().compile(fits)
         self.compile_declared()  # from now on arguments are converted to one of those that are written out
-        found = self.typingctx.resolve_overload(self.py_func, self.nopython_signatures, tuple(arguments), {}, allow_ambiguous=False)
+        found = self.typingctx.resolve_overload(
+            self.py_func, self.nopython_signatures, tuple(arguments), {}, allow_ambiguous=False
+        )
         if found is None:
             raise TypingError(f"{self.py_func.__name__} has no signature for {', '.join(map(str, arguments))}.")
         return self.overloads[tuple(found.args)].entry_point

@@ -29,7 +29,12 @@ def meet(picture, y, x, red, green, blue, c, cover, blend):
         picture[y, x, 2] = blue + picture[y, x, 2] * (F32(1) - min(blue, F32(1)))
     elif blend == TELLS:
         if c >= COUNTS:
-            picture[y, x, 0], picture[y, x, 1], picture[y, x, 2], picture[y, x, 3] = red / c, green / c, blue / c, F32(1)
+            picture[y, x, 0], picture[y, x, 1], picture[y, x, 2], picture[y, x, 3] = (
+                red / c,
+                green / c,
+                blue / c,
+                F32(1),
+            )
     else:
         picture[y, x, 0] *= F32(1) - c + red
         picture[y, x, 1] *= F32(1) - c + green

@@ -32,7 +32,14 @@ def near_plane(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, point, normal
 def near_box(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, low, high, reach, out):
     """Add who may come within `reach` (m) of what lies within a box along the axes, from low to high. As `near_plane`."""
     eighth = dt * np.float32(0.125)
-    lx, ly, lz, hx, hy, hz = low[0] - reach, low[1] - reach, low[2] - reach, high[0] + reach, high[1] + reach, high[2] + reach
+    lx, ly, lz, hx, hy, hz = (
+        low[0] - reach,
+        low[1] - reach,
+        low[2] - reach,
+        high[0] + reach,
+        high[1] + reach,
+        high[2] + reach,
+    )
     for i in range(out.size):
         bx, by, bz = abs(u1[i] - u0[i]) * eighth, abs(v1[i] - v0[i]) * eighth, abs(w1[i] - w0[i]) * eighth
         x = (max(x0[i], x1[i]) + bx >= lx) & (min(x0[i], x1[i]) - bx <= hx)
@@ -51,7 +58,11 @@ def near_tree(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, boxes, links, 
     for i in range(out.size):
         if not out[i]:
             continue
-        bx, by, bz = abs(u1[i] - u0[i]) * eighth + reach, abs(v1[i] - v0[i]) * eighth + reach, abs(w1[i] - w0[i]) * eighth + reach
+        bx, by, bz = (
+            abs(u1[i] - u0[i]) * eighth + reach,
+            abs(v1[i] - v0[i]) * eighth + reach,
+            abs(w1[i] - w0[i]) * eighth + reach,
+        )
         lx, ly, lz = min(x0[i], x1[i]) - bx, min(y0[i], y1[i]) - by, min(z0[i], z1[i]) - bz
         hx, hy, hz = max(x0[i], x1[i]) + bx, max(y0[i], y1[i]) + by, max(z0[i], z1[i]) + bz
         stack[0], top, hit = root, 1, False

@@ -308,9 +308,34 @@ def _crossed(world, root, path, since, until, start, length, wide, room):
 
 
 @kernel(**_UNCOUNTED)
-def _gap_mesh(boxes, links, order, one, other, root, tau, x, y, z, vx, vy, vz, length, reach, radius, count, stack, near, t, out, off):
+def _gap_mesh(
+    boxes,
+    links,
+    order,
+    one,
+    other,
+    root,
+    tau,
+    x,
+    y,
+    z,
+    vx,
+    vy,
+    vz,
+    length,
+    reach,
+    radius,
+    count,
+    stack,
+    near,
+    t,
+    out,
+    off,
+):
     """Write the gap to a mesh: see `gap_to`."""
-    face, b0, b1, b2, px, py, pz, away = _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, radius, count, stack, near, t, off)
+    face, b0, b1, b2, px, py, pz, away = _closest(
+        boxes, links, order, one, other, root, tau, x, y, z, reach, radius, count, stack, near, t, off
+    )
     if face < 0:
         out[0] = math.inf
         return
@@ -373,7 +398,29 @@ def gap_to(c, world, p, root, x, y, z, vx, vy, vz, tau, length, reach, radius, c
     corners, into the room's (10). Beyond `reach` of a mesh the distance is infinite. What holds up a ball of a radius from the first `count` of
     the room's directions is left out of a mesh."""
     if world[0][c] == MESH:
-        _gap_mesh(world[3], world[4], world[5], world[6], world[7], root, tau, x, y, z, vx, vy, vz, length, reach, radius, count,
-                  room[0], room[1], room[2], room[3], room[4])  # fmt: skip
+        _gap_mesh(
+            world[3],
+            world[4],
+            world[5],
+            world[6],
+            world[7],
+            root,
+            tau,
+            x,
+            y,
+            z,
+            vx,
+            vy,
+            vz,
+            length,
+            reach,
+            radius,
+            count,
+            room[0],
+            room[1],
+            room[2],
+            room[3],
+            room[4],
+        )
     else:
         _gap_shape(world[0][c], world[1][c], world[2][c], p, x, y, z, tau, length, room[3])

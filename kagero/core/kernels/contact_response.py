@@ -18,8 +18,16 @@ def _along_with(f, h1, h2, corners, nx, ny, nz, radius):
     x = w0 * corners[f, 0, 0] + h1 * corners[f, 1, 0] + h2 * corners[f, 2, 0]
     y = w0 * corners[f, 0, 1] + h1 * corners[f, 1, 1] + h2 * corners[f, 2, 1]
     z = w0 * corners[f, 0, 2] + h1 * corners[f, 1, 2] + h2 * corners[f, 2, 2]
-    ax, ay, az = corners[f, 1, 0] - corners[f, 0, 0], corners[f, 1, 1] - corners[f, 0, 1], corners[f, 1, 2] - corners[f, 0, 2]
-    bx, by, bz = corners[f, 2, 0] - corners[f, 0, 0], corners[f, 2, 1] - corners[f, 0, 1], corners[f, 2, 2] - corners[f, 0, 2]
+    ax, ay, az = (
+        corners[f, 1, 0] - corners[f, 0, 0],
+        corners[f, 1, 1] - corners[f, 0, 1],
+        corners[f, 1, 2] - corners[f, 0, 2],
+    )
+    bx, by, bz = (
+        corners[f, 2, 0] - corners[f, 0, 0],
+        corners[f, 2, 1] - corners[f, 0, 1],
+        corners[f, 2, 2] - corners[f, 0, 2],
+    )
     mx, my, mz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
     lift = math.copysign(radius, mx * nx + my * ny + mz * nz) / max(math.sqrt(mx * mx + my * my + mz * mz), 1e-300)
     return x + mx * lift, y + my * lift, z + mz * lift

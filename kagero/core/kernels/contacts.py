@@ -24,7 +24,19 @@ from .time_of_impact import ALMOST, _first
 
 _UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 # what is given of all particles: place, velocity as the step began and as it ended, its length, factors, what was before
-X0, V0, X1, V1, DT, RESTITUTION_SCALE, FRICTION_SCALE, TOUCHED, COUNT, STUCK, HELD = 0, 3, 6, 9, 12, 13, 14, 15, 16, 17, 18
+X0, V0, X1, V1, DT, RESTITUTION_SCALE, FRICTION_SCALE, TOUCHED, COUNT, STUCK, HELD = (
+    0,
+    3,
+    6,
+    9,
+    12,
+    13,
+    14,
+    15,
+    16,
+    17,
+    18,
+)
 BASE = 21
 # and of each contact
 BOUNCE, FRICTION, STICK, BELOW, RADIUS, ROUGH, ACTS, SHAPE = range(8)
@@ -32,7 +44,10 @@ EACH = 13
 # place, velocity, touching, count; of its last touch seconds ago, speed, angle, normal, which, face, two shares of its corners; stuck, where (3);
 # and where it was as it touched. Only where they are asked for: how fast it left it (from PLAIN on), and each touch of the step (from OUT on)
 PLAIN, OUT, LAST, THEN = 25, 28, 8, 22
-TOUCHES, TOUCH = 8, 16  # touches of a step that are told one by one, and numbers of each: those from LAST on (10) and from THEN on (6)
+TOUCHES, TOUCH = (
+    8,
+    16,
+)  # touches of a step that are told one by one, and numbers of each: those from LAST on (10) and from THEN on (6)
 MOST = 1_000  # times that a particle bounces within a step; and as often again that it goes on along something
 STALLED = 8  # times at one moment that it is stopped by one thing after the other: it rests between them
 DEPTH = 96
@@ -78,7 +93,9 @@ def _draw(key, count, what):
 
 
 @kernel(**_UNCOUNTED)
-def _near(where, numbers, columns, kinds, sides, frames, roots, boxes, sways, skins, turns, shapes, c, i, x, y, z, span):
+def _near(
+    where, numbers, columns, kinds, sides, frames, roots, boxes, sways, skins, turns, shapes, c, i, x, y, z, span
+):
     """Return whether a particle, at a place, may come to a contact on its path through a step, of a length span (m) at most."""
     radius = max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c])
     if kinds[c] == MESH:
@@ -93,7 +110,11 @@ def _near(where, numbers, columns, kinds, sides, frames, roots, boxes, sways, sk
 @kernel(**_UNCOUNTED)
 def _rubbing(where, numbers, columns, c, i):
     """Return a contact's friction for a particle."""
-    return max(_given(where, numbers, columns, BASE + EACH * c + FRICTION, i) * _given(where, numbers, columns, FRICTION_SCALE, i), 0.0)
+    return max(
+        _given(where, numbers, columns, BASE + EACH * c + FRICTION, i)
+        * _given(where, numbers, columns, FRICTION_SCALE, i),
+        0.0,
+    )
 
 
 @kernel(**_UNCOUNTED)
@@ -186,7 +207,11 @@ def meet(
     at most, metres; skins: how thin a particle is at least; turns: how far a metre of them turns. length: of the whole step, seconds. stack,
     near, t, gap, off, bern, holds, path, shapes, nears: room (`room_for`).
     """
-    world, room, contacts = (kinds, sides, frames, boxes, links, order, one, other), (stack, near, t, gap, off, bern), len(kinds)
+    world, room, contacts = (
+        (kinds, sides, frames, boxes, links, order, one, other),
+        (stack, near, t, gap, off, bern),
+        len(kinds),
+    )
     fixed = True  # what is the same for all particles
     for c in range(contacts):
         for k in range(SHAPE, EACH):
@@ -213,11 +238,30 @@ def meet(
             c = int(stuck - STUCK_NOW) - 1
             stuck = 0.0
             if 0 <= c < contacts:
-                x, y, z = (_given(where, numbers, columns, X0, i), _given(where, numbers, columns, X0 + 1, i),
-                           _given(where, numbers, columns, X0 + 2, i))  # fmt: skip
+                x, y, z = (
+                    _given(where, numbers, columns, X0, i),
+                    _given(where, numbers, columns, X0 + 1, i),
+                    _given(where, numbers, columns, X0 + 2, i),
+                )
                 radius = max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c])
-                gap_to(c, world, shapes[c], roots[c], x, y, z, 0.0, 0.0, 0.0, start / length, length, 4 * radius + sways[c] + 0.01,
-                       radius, 0, room)  # fmt: skip
+                gap_to(
+                    c,
+                    world,
+                    shapes[c],
+                    roots[c],
+                    x,
+                    y,
+                    z,
+                    0.0,
+                    0.0,
+                    0.0,
+                    start / length,
+                    length,
+                    4 * radius + sways[c] + 0.01,
+                    radius,
+                    0,
+                    room,
+                )
                 if gap[0] < math.inf:
                     stuck = c + 1.0
                     out[19, i], out[20, i], out[21, i] = gap[7], gap[8], gap[9]
@@ -242,8 +286,11 @@ def meet(
             if there and kinds[c] == MESH and not reported:
                 there = 0.0 <= _given(where, numbers, columns, HELD, i) < len(one)
             if there and _given(where, numbers, columns, BASE + EACH * c + ACTS, i) > 0.5:
-                h0, h1, h2 = (_given(where, numbers, columns, HELD, i), _given(where, numbers, columns, HELD + 1, i),
-                              _given(where, numbers, columns, HELD + 2, i))  # fmt: skip
+                h0, h1, h2 = (
+                    _given(where, numbers, columns, HELD, i),
+                    _given(where, numbers, columns, HELD + 1, i),
+                    _given(where, numbers, columns, HELD + 2, i),
+                )
                 if reported:
                     h0, h1, h2 = float(out[19, i]), float(out[20, i]), float(out[21, i])
                 if kinds[c] == MESH:
@@ -252,13 +299,19 @@ def meet(
                     for k in range(3):
                         t[0, k], t[1, k], t[2, k] = other[f, 0, k], other[f, 1, k], other[f, 2, k]
                         out[k, i] = w0 * other[f, 0, k] + h1 * other[f, 1, k] + h2 * other[f, 2, k]
-                        out[3 + k, i] = (w0 * (other[f, 0, k] - one[f, 0, k]) + h1 * (other[f, 1, k] - one[f, 1, k])
-                                         + h2 * (other[f, 2, k] - one[f, 2, k])) / length  # fmt: skip
+                        out[3 + k, i] = (
+                            w0 * (other[f, 0, k] - one[f, 0, k])
+                            + h1 * (other[f, 1, k] - one[f, 1, k])
+                            + h2 * (other[f, 2, k] - one[f, 2, k])
+                        ) / length
                     ax, ay, az = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
                     bx, by, bz = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
                     nx, ny, nz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
-                    lift = (max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c]) * math.copysign(1.0, stuck)
-                           / max(math.sqrt(nx * nx + ny * ny + nz * nz), 1e-300))  # fmt: skip
+                    lift = (
+                        max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c])
+                        * math.copysign(1.0, stuck)
+                        / max(math.sqrt(nx * nx + ny * ny + nz * nz), 1e-300)
+                    )
                     out[0, i] += nx * lift
                     out[1, i] += ny * lift
                     out[2, i] += nz * lift
@@ -267,7 +320,9 @@ def meet(
                         b, a_ = frames[c, 1], frames[c, 0]
                         at = b[3 * k] * h0 + b[3 * k + 1] * h1 + b[3 * k + 2] * h2 + b[9 + k]
                         out[k, i] = at
-                        out[3 + k, i] = (at - (a_[3 * k] * h0 + a_[3 * k + 1] * h1 + a_[3 * k + 2] * h2 + a_[9 + k])) / length
+                        out[3 + k, i] = (
+                            at - (a_[3 * k] * h0 + a_[3 * k + 1] * h1 + a_[3 * k + 2] * h2 + a_[9 + k])
+                        ) / length
                 out[6, i], out[18, i], out[19, i], out[20, i], out[21, i] = 1.0, stuck, h0, h1, h2
                 continue
             out[19, i], out[20, i], out[21, i] = 0.0, 0.0, 0.0
@@ -285,13 +340,36 @@ def meet(
         close = False
         for c in range(contacts):
             nears[c] = _near(
-                where, numbers, columns, kinds, sides, frames, roots, boxes, sways, skins, turns, shapes, c, i, path[0], path[1], path[2], span
+                where,
+                numbers,
+                columns,
+                kinds,
+                sides,
+                frames,
+                roots,
+                boxes,
+                sways,
+                skins,
+                turns,
+                shapes,
+                c,
+                i,
+                path[0],
+                path[1],
+                path[2],
+                span,
             )
             close = close or nears[c]
         if not close:
             continue
         at, until, happened, touched, touches = 0.0, dt, 0, False, 0
-        held, one_of, other_of, stalled, rests = 0, -1, -1, 0, False  # by how many it is held up, which contacts they are
+        held, one_of, other_of, stalled, rests = (
+            0,
+            -1,
+            -1,
+            0,
+            False,
+        )  # by how many it is held up, which contacts they are
         while True:
             best, which, passes = math.inf, -1, False
             for c in range(contacts):
@@ -302,7 +380,9 @@ def meet(
                 if by > 0 and kinds[c] != MESH:
                     continue
                 radius = max(_given(where, numbers, columns, a + RADIUS, i), skins[c])
-                hit, through = _first(c, world, shapes[c], roots[c], path, at, until, start, length, radius, sways[c], by, rests, room)
+                hit, through = _first(
+                    c, world, shapes[c], roots[c], path, at, until, start, length, radius, sways[c], by, rests, room
+                )
                 if hit < best:
                     best, which, passes = hit, c, through
             if passes:  # what it lies on turns under it: it is put there again before that would go through it
@@ -333,7 +413,17 @@ def meet(
                 if at >= dt or happened > 2 * MOST:
                     out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x, y, z, vx, vy, vz
                     break
-                path[0], path[1], path[2], path[3], path[4], path[5], path[6], path[7], path[8] = x, y, z, vx, vy, vz, px, py, pz
+                path[0], path[1], path[2], path[3], path[4], path[5], path[6], path[7], path[8] = (
+                    x,
+                    y,
+                    z,
+                    vx,
+                    vy,
+                    vz,
+                    px,
+                    py,
+                    pz,
+                )
                 held, rests, until = 0, False, dt
                 continue
             nx, ny, nz, ux, uy, uz = gap[1], gap[2], gap[3], gap[4], gap[5], gap[6]
@@ -347,7 +437,10 @@ def meet(
             fast = math.sqrt(side * side + speed * speed)
             press = px * nx + py * ny + pz * nz
             rubs = _rubbing(where, numbers, columns, c, i)
-            lively = max(_given(where, numbers, columns, a + BOUNCE, i) * _given(where, numbers, columns, RESTITUTION_SCALE, i), 0.0)
+            lively = max(
+                _given(where, numbers, columns, a + BOUNCE, i) * _given(where, numbers, columns, RESTITUTION_SCALE, i),
+                0.0,
+            )
             small = abs(press) * 5e-4 + 1e-6  # a speed that is none: half a millisecond of what presses it on
             struck = not ends and speed < -small
             fresh = struck or not (was or touched or ends)
@@ -359,9 +452,21 @@ def meet(
             out[11, i], out[12, i], out[13, i], out[14, i] = nx, ny, nz, c + 1.0
             out[15, i], out[16, i], out[17, i] = gap[7], gap[8], gap[9]
             stick = _given(where, numbers, columns, a + STICK, i)
-            if fresh and stick > 0.0 and fast <= _given(where, numbers, columns, a + BELOW, i) and _draw(keys[i], count, 2 * c) < stick:
+            if (
+                fresh
+                and stick > 0.0
+                and fast <= _given(where, numbers, columns, a + BELOW, i)
+                and _draw(keys[i], count, 2 * c) < stick
+            ):
                 left = dt - at
-                out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x + ux * left, y + uy * left, z + uz * left, ux, uy, uz
+                out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = (
+                    x + ux * left,
+                    y + uy * left,
+                    z + uz * left,
+                    ux,
+                    uy,
+                    uz,
+                )
                 _tell(out, i, touches, ux, uy, uz)
                 out[18, i] = c + 1.0
                 if kinds[c] == MESH:
@@ -371,7 +476,11 @@ def meet(
                     out[18, i] = math.copysign(c + 1.0, _up(t, nx, ny, nz))
                     out[19, i], out[20, i], out[21, i] = gap[7], gap[8], gap[9]
                 else:
-                    dx, dy, dz = x + ux * left - frames[c, 1, 9], y + uy * left - frames[c, 1, 10], z + uz * left - frames[c, 1, 11]
+                    dx, dy, dz = (
+                        x + ux * left - frames[c, 1, 9],
+                        y + uy * left - frames[c, 1, 10],
+                        z + uz * left - frames[c, 1, 11],
+                    )
                     for k in range(3):
                         out[19 + k, i] = frames[c, 1, k] * dx + frames[c, 1, 3 + k] * dy + frames[c, 1, 6 + k] * dz
                 break
@@ -389,7 +498,9 @@ def meet(
                 ox, oy, oz = tx + back * nx, ty + back * ny, tz + back * nz
                 rough = _given(where, numbers, columns, a + ROUGH, i)
                 if rough > 0.0 and struck:
-                    ox, oy, oz = _strewn(ox, oy, oz, nx, ny, nz, rough, _draw(keys[i], count, 1001), _draw(keys[i], count, 1002))
+                    ox, oy, oz = _strewn(
+                        ox, oy, oz, nx, ny, nz, rough, _draw(keys[i], count, 1001), _draw(keys[i], count, 1002)
+                    )
                 held, rests, until = 0, False, dt
                 path[0], path[1], path[2], path[3], path[4], path[5] = x, y, z, ux + ox, uy + oy, uz + oz
                 path[6], path[7], path[8] = px, py, pz
@@ -398,7 +509,14 @@ def meet(
                 rub, mx, my, mz, wx, wy, wz = rubs * max(-press, 0.0), 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
                 ax, ay, az = px - press * nx, py - press * ny, pz - press * nz
                 for k in range(0 if ends else held):  # it slid along something else before: is it held between them?
-                    gx, gy, gz, qx, qy, qz = holds[k, 0], holds[k, 1], holds[k, 2], holds[k, 3], holds[k, 4], holds[k, 5]
+                    gx, gy, gz, qx, qy, qz = (
+                        holds[k, 0],
+                        holds[k, 1],
+                        holds[k, 2],
+                        holds[k, 3],
+                        holds[k, 4],
+                        holds[k, 5],
+                    )
                     same = nx * gx + ny * gy + nz * gz
                     wide = 1.0 - same * same
                     if wide < 1e-3:
@@ -407,10 +525,16 @@ def meet(
                     if away > small:
                         continue
                     if away < 0.0:  # no further into it, along both
-                        tx, ty, tz = (tx - (gx - same * nx) * away / wide, ty - (gy - same * ny) * away / wide,
-                                      tz - (gz - same * nz) * away / wide)  # fmt: skip
+                        tx, ty, tz = (
+                            tx - (gx - same * nx) * away / wide,
+                            ty - (gy - same * ny) * away / wide,
+                            tz - (gz - same * nz) * away / wide,
+                        )
                     against = px * gx + py * gy + pz * gz
-                    here, there = (same * against - press) / wide, (same * press - against) / wide  # how hard each presses back
+                    here, there = (
+                        (same * against - press) / wide,
+                        (same * press - against) / wide,
+                    )  # how hard each presses back
                     if also >= 0 or there < -none:
                         continue
                     slides = _rubbing(where, numbers, columns, one_of if k == 0 else other_of, i)
@@ -424,7 +548,9 @@ def meet(
                     mx, my, mz, wx, wy, wz = nx, ny, nz, gx, gy, gz
                 side = math.sqrt(tx * tx + ty * ty + tz * tz)
                 drive = math.sqrt(ax * ax + ay * ay + az * az)
-                free = press > none and also < 0 and happened < MOST and stalled == 0  # what turns may follow what leaves it
+                free = (
+                    press > none and also < 0 and happened < MOST and stalled == 0
+                )  # what turns may follow what leaves it
                 if free:
                     ax, ay, az = px, py, pz
                 elif side <= 1e-7:
@@ -461,7 +587,9 @@ def meet(
                 _tell(out, i, touches, path[3], path[4], path[5])
                 touches += 1
             if at >= dt or happened > 2 * MOST:
-                if at < dt and kinds[c] == MESH:  # ever smaller steps between two faces: for the rest of it, it goes along with the one it is at
+                if (
+                    at < dt and kinds[c] == MESH
+                ):  # ever smaller steps between two faces: for the rest of it, it goes along with the one it is at
                     x, y, z = _along_with(int(gap[7]), gap[8], gap[9], other, nx, ny, nz, radius)
                 out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x, y, z, path[3], path[4], path[5]
                 break

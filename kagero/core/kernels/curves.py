@@ -19,8 +19,9 @@ FREE_CUTS = 16
 Handle = tuple[float, float]
 
 
-def curve_table(x: list[float], y: list[float], shapes: list[int],
-                handles: list[tuple[Handle | None, Handle | None]] | None = None) -> np.ndarray:  # fmt: skip
+def curve_table(
+    x: list[float], y: list[float], shapes: list[int], handles: list[tuple[Handle | None, Handle | None]] | None = None
+) -> np.ndarray:
     """Return the (m, 5) float32 table of n keys; x rises strictly. m is n, and FREE_CUTS - 1 more for each free piece.
 
     handles: of each key, into it and out of it, relative to it; a missing one lies a third of the way along the smooth
@@ -48,7 +49,9 @@ def _hermite(x: float, y: float, h: float, delta: float, a: float, b: float) -> 
     return [x, y, a, (3 * delta - 2 * a - b) / h, (a + b - 2 * delta) / h**2]
 
 
-def _free(x0: float, y0: float, x1: float, y1: float, slope0: float, slope1: float, out: Handle | None, into: Handle | None) -> list[list[float]]:
+def _free(
+    x0: float, y0: float, x1: float, y1: float, slope0: float, slope1: float, out: Handle | None, into: Handle | None
+) -> list[list[float]]:
     """Return the pieces of a Bezier curve; its handles are held between x0 and x1, so that it is a function of x."""
     h = x1 - x0
     ox, oy = out if out is not None else (h / 3, slope0 * h / 3)
@@ -56,7 +59,10 @@ def _free(x0: float, y0: float, x1: float, y1: float, slope0: float, slope1: flo
     a, b = min(max(ox, 0.0), h), min(max(h + ix, 0.0), h)  # across, from x0
     t = (1 - np.cos(np.pi * np.arange(FREE_CUTS + 1) / FREE_CUTS)) / 2  # closer at the ends, where handles turn it most
     s = 1 - t
-    bx, by = 3 * s * s * t * a + 3 * s * t * t * b + t**3 * h, s**3 * y0 + 3 * s * s * t * (y0 + oy) + 3 * s * t * t * (y1 + iy) + t**3 * y1
+    bx, by = (
+        3 * s * s * t * a + 3 * s * t * t * b + t**3 * h,
+        s**3 * y0 + 3 * s * s * t * (y0 + oy) + 3 * s * t * t * (y1 + iy) + t**3 * y1,
+    )
     dx = 3 * s * s * a + 6 * s * t * (b - a) + 3 * t * t * (h - b)
     dy = 3 * s * s * oy + 6 * s * t * (y1 + iy - y0 - oy) - 3 * t * t * iy
     pieces = []
@@ -68,7 +74,10 @@ def _free(x0: float, y0: float, x1: float, y1: float, slope0: float, slope1: flo
         # where the curve stands upright its slope has no end: three times the chord's keeps a piece from overshooting
         limit = 3 * abs(delta)
         ends = [dy[m] / dx[m] if dx[m] > 1e-9 else np.copysign(limit, delta) for m in (k, k + 1)]
-        ends = [float(np.clip(e, -limit, limit)) if dx[m] < 0.05 * h else float(e) for e, m in zip(ends, (k, k + 1), strict=True)]
+        ends = [
+            float(np.clip(e, -limit, limit)) if dx[m] < 0.05 * h else float(e)
+            for e, m in zip(ends, (k, k + 1), strict=True)
+        ]
         pieces.append(_hermite(x0 + bx[k], by[k], wide, delta, *ends))
     return pieces or [[x0, y0, 0, 0, 0]]
 
@@ -92,7 +101,9 @@ def _monotone_slopes(x: np.ndarray, y: np.ndarray) -> np.ndarray:
     return slopes
 
 
-def gradient_table(x: list[float], colours: list[tuple[float, float, float]], shapes: list[int] | None = None) -> np.ndarray:
+def gradient_table(
+    x: list[float], colours: list[tuple[float, float, float]], shapes: list[int] | None = None
+) -> np.ndarray:
     """Return the (n, 9) float32 table of n stops: x, red, green, blue, their differences to the next stop, 1 / its distance, shape.
 
     A smooth piece goes as GLSL's smoothstep from stop to stop.

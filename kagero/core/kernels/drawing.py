@@ -38,7 +38,7 @@ from .items import (
     TURNED,
     WIDE,
     Items,
-)  # fmt: skip
+)
 from .shading import LIGHTS
 from .sheets import FAST, NO_SHEETS, REPEAT, Sheets, cell_at, level_of, read_cell
 
@@ -81,7 +81,9 @@ def opened(items: Items, which: np.ndarray, bodies: Bodies) -> OpenBodies:
 NONE_OPEN = OpenBodies(np.empty(0, np.int64), np.empty(0, np.int64), np.empty((0, 3)))
 
 
-def paint_bodies(picture: np.ndarray, depth: np.ndarray, items: Items, which: np.ndarray, bodies: Bodies, sheets: Sheets = NO_SHEETS) -> None:
+def paint_bodies(
+    picture: np.ndarray, depth: np.ndarray, items: Items, which: np.ndarray, bodies: Bodies, sheets: Sheets = NO_SHEETS
+) -> None:
     """Paint the bodies of some items (m,) where nothing nearer is, into a picture as of `paint` and depth, (height, width) float64 metres."""
     height = picture.shape[0]
     rows = which - items.looks[items.look[which], SINCE]
@@ -92,7 +94,10 @@ def paint_bodies(picture: np.ndarray, depth: np.ndarray, items: Items, which: np
     reach = reach * np.linalg.norm(stand[:, :, :3], axis=1).max(axis=1)
     away = -seen[:, 2]
     near = bodies.view[0] / np.maximum(away - reach, NEAR)
-    top, bottom = (bodies.view[2] - seen[:, 1] * bodies.view[0] / np.maximum(away, NEAR) + side * reach * near * 1.1 + side for side in (-1, 1))
+    top, bottom = (
+        bodies.view[2] - seen[:, 1] * bodies.view[0] / np.maximum(away, NEAR) + side * reach * near * 1.1 + side
+        for side in (-1, 1)
+    )
     whole = away - reach < NEAR
     top, bottom = np.where(whole, 0, top), np.where(whole, height, bottom)
     shown = (bottom > 0) & (top < height) & (away + reach > NEAR) & (form[:, 1] > form[:, 0])
@@ -100,14 +105,41 @@ def paint_bodies(picture: np.ndarray, depth: np.ndarray, items: Items, which: np
 
     def band(first: int, last: int) -> None:
         here = which[(bottom > first) & (top < last)]
-        paint_solid(picture, depth, first, last, here, items.look, bodies.stand, bodies.turn, bodies.form, bodies.corners, bodies.tint, bodies.view,
-                    bodies.lamps, items.light, items.traits, items.looks, items.reach, sheets.texels, sheets.info, sheets.plates)  # fmt: skip
+        paint_solid(
+            picture,
+            depth,
+            first,
+            last,
+            here,
+            items.look,
+            bodies.stand,
+            bodies.turn,
+            bodies.form,
+            bodies.corners,
+            bodies.tint,
+            bodies.view,
+            bodies.lamps,
+            items.light,
+            items.traits,
+            items.looks,
+            items.reach,
+            sheets.texels,
+            sheets.info,
+            sheets.plates,
+        )
 
     banded(band, height, len(which) > 8)
 
 
-def paint(picture: np.ndarray, items: Items, order: np.ndarray, sheets: Sheets = NO_SHEETS, nearest: np.ndarray | None = None,
-          bodies: Bodies = NO_BODIES, opened: OpenBodies = NONE_OPEN) -> None:  # fmt: skip
+def paint(
+    picture: np.ndarray,
+    items: Items,
+    order: np.ndarray,
+    sheets: Sheets = NO_SHEETS,
+    nearest: np.ndarray | None = None,
+    bodies: Bodies = NO_BODIES,
+    opened: OpenBodies = NONE_OPEN,
+) -> None:
     """Paint items in an order, indices from back to front, into a picture (height, width, 4) float32: linear light, premultiplied by alpha.
 
     nearest: how far away what hides them is, (height, width) metres. An item's coverage is that of its look at its own (a, b), -1 to 1 across
@@ -118,11 +150,17 @@ def paint(picture: np.ndarray, items: Items, order: np.ndarray, sheets: Sheets =
     pieces = items.looks[items.look[items_alone], KIND] == PIECE
     lively = (items.light[items_alone, 3] > 0) | (pieces & (items.traits[items_alone, LIGHT + 3] > 0))
     lively &= np.isfinite(items.axes[items_alone]).all(axis=1)
-    half = np.abs(items.axes[items_alone][:, 1::2]).sum(axis=1) + 1 + pieces * np.abs(items.traits[items_alone, WIDE + 1])
+    half = (
+        np.abs(items.axes[items_alone][:, 1::2]).sum(axis=1) + 1 + pieces * np.abs(items.traits[items_alone, WIDE + 1])
+    )
     if len(opened.item):  # both kinds, each by its own rows
         whose = order >= count
         top, bottom, keep = np.empty(len(order)), np.empty(len(order)), np.ones(len(order), bool)
-        top[~whose], bottom[~whose], keep[~whose] = items.place[items_alone, 1] - half, items.place[items_alone, 1] + half, lively
+        top[~whose], bottom[~whose], keep[~whose] = (
+            items.place[items_alone, 1] - half,
+            items.place[items_alone, 1] + half,
+            lively,
+        )
         top[whose], bottom[whose] = opened.seen[order[whose] - count, 1] - 1, opened.seen[order[whose] - count, 2] + 1
     else:
         top, bottom, keep = items.place[items_alone, 1] - half, items.place[items_alone, 1] + half, lively
@@ -134,13 +172,39 @@ def paint(picture: np.ndarray, items: Items, order: np.ndarray, sheets: Sheets =
 
     def band(first: int, last: int) -> None:
         here = order[(bottom > first) & (top < last)]
-        _paint(picture, first, last, here, items.place, items.axes, items.light, items.traits, items.look, items.looks, items.reach,
-               sheets.texels, sheets.info, sheets.plates, depth, opened.item, opened.face, bodies.stand, bodies.turn, bodies.form, bodies.corners,
-               bodies.tint, bodies.view, bodies.lamps)  # fmt: skip
+        _paint(
+            picture,
+            first,
+            last,
+            here,
+            items.place,
+            items.axes,
+            items.light,
+            items.traits,
+            items.look,
+            items.looks,
+            items.reach,
+            sheets.texels,
+            sheets.info,
+            sheets.plates,
+            depth,
+            opened.item,
+            opened.face,
+            bodies.stand,
+            bodies.turn,
+            bodies.form,
+            bodies.corners,
+            bodies.tint,
+            bodies.view,
+            bodies.lamps,
+        )
 
     alone = order[order < count]
     lines = items.looks[items.look[alone], KIND] == PIECE
-    wide, tall = (np.abs(items.axes[alone][:, k::2]).sum(axis=1) * 2 + lines * np.abs(items.traits[alone, WIDE + k]) for k in (0, 1))
+    wide, tall = (
+        np.abs(items.axes[alone][:, k::2]).sum(axis=1) * 2 + lines * np.abs(items.traits[alone, WIDE + k])
+        for k in (0, 1)
+    )
     most = float((np.minimum(wide, picture.shape[1]) * np.minimum(tall, height)).sum())
     banded(band, height, most >= WORTH_IT or len(opened.item) > 500)
 
@@ -200,8 +264,32 @@ _UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
     f"float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], {LIGHTS})",
     **_UNCOUNTED,
 )
-def _paint(picture, first, last, order, place, axes, light, traits, which, looks, reach, texels, info, plates, nearest, item, face, stand, turn, form,
-           corners, tint, view, lamps):  # fmt: skip
+def _paint(
+    picture,
+    first,
+    last,
+    order,
+    place,
+    axes,
+    light,
+    traits,
+    which,
+    looks,
+    reach,
+    texels,
+    info,
+    plates,
+    nearest,
+    item,
+    face,
+    stand,
+    turn,
+    form,
+    corners,
+    tint,
+    view,
+    lamps,
+):
     """Paint items into the rows first..last - 1 of a picture, in order; numbers from that of items on are triangles of bodies: whose and which
     each is stands in item and face."""
     width = picture.shape[1]
@@ -209,8 +297,30 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
         i = order[n]
         if i >= place.shape[0]:
             t = i - place.shape[0]
-            body_triangle(picture, nearest, first, last, item[t], which[item[t]], face[t], False, stand, turn, form, corners, tint, view, lamps,
-                          light, traits, looks, reach, texels, info, plates)  # fmt: skip
+            body_triangle(
+                picture,
+                nearest,
+                first,
+                last,
+                item[t],
+                which[item[t]],
+                face[t],
+                False,
+                stand,
+                turn,
+                form,
+                corners,
+                tint,
+                view,
+                lamps,
+                light,
+                traits,
+                looks,
+                reach,
+                texels,
+                info,
+                plates,
+            )
             continue
         x, y, away = place[i, 0], place[i, 1], place[i, 2]
         ux, uy, vx, vy = axes[i, 0], axes[i, 1], axes[i, 2], axes[i, 3]
@@ -233,8 +343,18 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
             long = math.hypot(ux, uy)
             if long == 0:
                 continue
-            dr, dg, db, da = traits[i, LIGHT] - r0, traits[i, LIGHT + 1] - g0, traits[i, LIGHT + 2] - b0, traits[i, LIGHT + 3] - opacity
-            u0, du, h0, dh = traits[i, LIES], traits[i, LIES + 1] - traits[i, LIES], traits[i, HALVES], traits[i, HALVES + 1] - traits[i, HALVES]
+            dr, dg, db, da = (
+                traits[i, LIGHT] - r0,
+                traits[i, LIGHT + 1] - g0,
+                traits[i, LIGHT + 2] - b0,
+                traits[i, LIGHT + 3] - opacity,
+            )
+            u0, du, h0, dh = (
+                traits[i, LIES],
+                traits[i, LIES + 1] - traits[i, LIES],
+                traits[i, HALVES],
+                traits[i, HALVES + 1] - traits[i, HALVES],
+            )
             on, ends = traits[i, AWAY] - away, int(traits[i, ENDS])
             sheet = looks[lk, SHEET]
             here, start, width_ = (F32(0), F32(0), F32(0), F32(0)), 0, 0
@@ -257,7 +377,9 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
                         before = F32(nearest[py, px] - (away + s * on))
                         if before < 0:
                             continue
-                    c = (opacity + s * da) * _profile(abs(side), min(full, max(F32(0), F32(1) - F32(1.5) / (h0 + s * dh))))
+                    c = (opacity + s * da) * _profile(
+                        abs(side), min(full, max(F32(0), F32(1) - F32(1.5) / (h0 + s * dh)))
+                    )
                     if ends & FIRST_PIECE:
                         c *= min(F32(1), s * long * F32(0.6667))
                     if ends & LAST_PIECE:
@@ -282,13 +404,31 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
         s0 = sa = sb = t0 = ta = tb = F32(0)
         level = 0
         if kind == PICTURE:
-            tiles_u, tiles_v, from_u, from_v = traits[i, TILES], traits[i, TILES + 1], traits[i, OFFSET], traits[i, OFFSET + 1]
+            tiles_u, tiles_v, from_u, from_v = (
+                traits[i, TILES],
+                traits[i, TILES + 1],
+                traits[i, OFFSET],
+                traits[i, OFFSET + 1],
+            )
             wide, tall = math.hypot(axes[i, 0], axes[i, 1]) * F32(2), math.hypot(axes[i, 2], axes[i, 3]) * F32(2)
-            s0, sa, sb, t0, ta, tb = (traits[i, LAID], traits[i, LAID + 1], traits[i, LAID + 2], traits[i, LAID + 3], traits[i, LAID + 4],
-                                      traits[i, LAID + 5])  # fmt: skip
+            s0, sa, sb, t0, ta, tb = (
+                traits[i, LAID],
+                traits[i, LAID + 1],
+                traits[i, LAID + 2],
+                traits[i, LAID + 3],
+                traits[i, LAID + 4],
+                traits[i, LAID + 5],
+            )
             ratio = wide / max(tall, F32(1e-6))
-            level = level_of(info, plates, looks[lk, SHEET], tiles_u * math.hypot(F32(2) * sa, F32(2) * sb * ratio),
-                             tiles_v * math.hypot(F32(2) * tb, F32(2) * ta / ratio), wide, tall)  # fmt: skip
+            level = level_of(
+                info,
+                plates,
+                looks[lk, SHEET],
+                tiles_u * math.hypot(F32(2) * sa, F32(2) * sb * ratio),
+                tiles_v * math.hypot(F32(2) * tb, F32(2) * ta / ratio),
+                wide,
+                tall,
+            )
             cosine, sine = F32(math.cos(traits[i, TURNED])), F32(math.sin(traits[i, TURNED]))
         film = film_of(info, plates, looks, lk, traits, i, reach, level)
         for py in range(y0, y1 + 1):
@@ -305,7 +445,10 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
                     if abs(a) > F32(1) or abs(b) > F32(1):
                         continue
                     s, r = s0 + a * sa + b * sb, t0 + a * ta + b * tb
-                    u, v = F32(0.5) + from_u + (s * cosine + r * sine) * tiles_u, F32(0.5) + from_v + (r * cosine - s * sine) * tiles_v
+                    u, v = (
+                        F32(0.5) + from_u + (s * cosine + r * sine) * tiles_u,
+                        F32(0.5) + from_v + (r * cosine - s * sine) * tiles_v,
+                    )
                     red, green, blue, c = filmed(texels, film, traits, i, u, v, r0, g0, b0)
                     if c <= 0:
                         continue

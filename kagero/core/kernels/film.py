@@ -7,7 +7,24 @@ import math
 import numpy as np
 
 from .compiled import kernel
-from .items import BRIGHT, CUT, CUTTER, DARK, EDGES, FIRST, LAST, MIX, MIXED, MOTION, PAGE, PAGES, REPEATS, RIM_COLOUR, SHEET, TONED
+from .items import (
+    BRIGHT,
+    CUT,
+    CUTTER,
+    DARK,
+    EDGES,
+    FIRST,
+    LAST,
+    MIX,
+    MIXED,
+    MOTION,
+    PAGE,
+    PAGES,
+    REPEATS,
+    RIM_COLOUR,
+    SHEET,
+    TONED,
+)
 from .sheets import END, FAST, HOLD, REPEAT, cell_at, page_after, read_cell
 
 F32 = np.float32
@@ -29,7 +46,10 @@ def film_of(info, plates, looks, lk, traits, i, reach, level):
     flow, next_way, second, cutting, back, on, mix = nothing, nothing, nothing, nothing, F32(0), F32(0), traits[i, MIX]
     start_m = width_m = start_x = width_x = start_c = width_c = 0
     if motion >= 0:
-        flow, next_way = cell_at(info, plates, motion, level, number % pages), cell_at(info, plates, motion, level, after % pages)
+        flow, next_way = (
+            cell_at(info, plates, motion, level, number % pages),
+            cell_at(info, plates, motion, level, after % pages),
+        )
         start_m, width_m = info[motion, 0], info[motion, 1]
         back, on = F32(2) * share * reach[lk], F32(2) * (F32(1) - share) * reach[lk]
     if mixed >= 0:
@@ -39,13 +59,21 @@ def film_of(info, plates, looks, lk, traits, i, reach, level):
     if cutter >= 0:
         cutting, start_c, width_c = cell_at(info, plates, cutter, level, 0), info[cutter, 0], info[cutter, 1]
     places = (info[sheet, 0], info[sheet, 1], start_m, width_m, start_x, width_x, start_c, width_c)
-    return (looks[lk, EDGES], share, motion, cutter, back, on, mix), places, (here, next_, flow, next_way, second, cutting)
+    return (
+        (looks[lk, EDGES], share, motion, cutter, back, on, mix),
+        places,
+        (here, next_, flow, next_way, second, cutting),
+    )
 
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def filmed(texels, film, traits, i, u, v, r0, g0, b0):
     """Return light, times cover, and cover of a film (of `film_of`) at (u, v), in a colour."""
-    (edges, share, motion, cutter, back, on, mix), (start, width, start_m, width_m, start_x, width_x, start_c, width_c), cells = film
+    (
+        (edges, share, motion, cutter, back, on, mix),
+        (start, width, start_m, width_m, start_x, width_x, start_c, width_c),
+        cells,
+    ) = film
     here, next_, flow, next_way, second, cutting = cells
     if share <= 0:
         red, green, blue, c = read_cell(texels, start, width, here, u, v, edges)
@@ -59,7 +87,12 @@ def filmed(texels, film, traits, i, u, v, r0, g0, b0):
         p = read_cell(texels, start, width, here, u - du, v + dv, edges)
         q = read_cell(texels, start, width, next_, u + eu, v - ev, edges)
         k = F32(1) - share
-        red, green, blue, c = p[0] * k + q[0] * share, p[1] * k + q[1] * share, p[2] * k + q[2] * share, p[3] * k + q[3] * share
+        red, green, blue, c = (
+            p[0] * k + q[0] * share,
+            p[1] * k + q[1] * share,
+            p[2] * k + q[2] * share,
+            p[3] * k + q[3] * share,
+        )
     if mix > 0:
         p = read_cell(texels, start_x, width_x, second, u, v, edges)
         k = F32(1) - mix
@@ -85,8 +118,14 @@ def filmed(texels, film, traits, i, u, v, r0, g0, b0):
         red, green, blue = red * left, green * left, blue * left
         if rim > 0:
             near = min(max(F32(1) - over / rim, F32(0)), F32(1)) * min(cut * F32(20), F32(1))
-            shine, own = near * c * left, F32(1) - near  # in place of the picture's own light, so that its colour is the one that was chosen
-            red, green, blue = (red * own + traits[i, RIM_COLOUR] * shine, green * own + traits[i, RIM_COLOUR + 1] * shine,
-                                blue * own + traits[i, RIM_COLOUR + 2] * shine)  # fmt: skip
+            shine, own = (
+                near * c * left,
+                F32(1) - near,
+            )  # in place of the picture's own light, so that its colour is the one that was chosen
+            red, green, blue = (
+                red * own + traits[i, RIM_COLOUR] * shine,
+                green * own + traits[i, RIM_COLOUR + 1] * shine,
+                blue * own + traits[i, RIM_COLOUR + 2] * shine,
+            )
         c *= left
     return red, green, blue, c

@@ -93,5 +93,10 @@ def grains(out, left, top, size, z, first, last):
                 continue
             fx = x - x0
             a, b, c, d = (1.0 - fx) * (1.0 - fy), fx * (1.0 - fy), (1.0 - fx) * fy, fx * fy
-            mixed = a * grain_at(x0, y0, z) + b * grain_at(x0 + 1, y0, z) + c * grain_at(x0, y0 + 1, z) + d * grain_at(x0 + 1, y0 + 1, z)
+            mixed = (
+                a * grain_at(x0, y0, z)
+                + b * grain_at(x0 + 1, y0, z)
+                + c * grain_at(x0, y0 + 1, z)
+                + d * grain_at(x0 + 1, y0 + 1, z)
+            )
             out[j, i] = F32(mixed / math.sqrt(a * a + b * b + c * c + d * d))

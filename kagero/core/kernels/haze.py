@@ -24,7 +24,11 @@ def fill(grid, origin, cell, places, reach, given):
     places: (n, 3) metres; reach: (n,) metres; given: linear colour and density in the middle, (n, 4)."""
     nx, ny, nz = grid.shape[:3]
     for n in range(places.shape[0]):
-        x, y, z = (places[n, 0] - origin[0]) / cell, (places[n, 1] - origin[1]) / cell, (places[n, 2] - origin[2]) / cell
+        x, y, z = (
+            (places[n, 0] - origin[0]) / cell,
+            (places[n, 1] - origin[1]) / cell,
+            (places[n, 2] - origin[2]) / cell,
+        )
         r = reach[n] / cell
         if not r > 0.0:
             continue
@@ -64,8 +68,18 @@ def behind(grid, cell, toward, shade):
                 fx, fy, fz = px - i0, py - j0, pz - k0
                 for corner in range(8):
                     u, v, w = i0 + (corner & 1), j0 + (corner >> 1 & 1), k0 + (corner >> 2)
-                    share = (fx if corner & 1 else 1 - fx) * (fy if corner >> 1 & 1 else 1 - fy) * (fz if corner >> 2 else 1 - fz)
-                    if share > 1e-9 and 0 <= u < nx and 0 <= v < ny and 0 <= w < nz and not (u == i and v == j and w == k):
+                    share = (
+                        (fx if corner & 1 else 1 - fx)
+                        * (fy if corner >> 1 & 1 else 1 - fy)
+                        * (fz if corner >> 2 else 1 - fz)
+                    )
+                    if (
+                        share > 1e-9
+                        and 0 <= u < nx
+                        and 0 <= v < ny
+                        and 0 <= w < nz
+                        and not (u == i and v == j and w == k)
+                    ):
                         total += share * (shade[u, v, w] + grid[u, v, w, 3] * length)
                 shade[i, j, k] = F32(total)
 
@@ -88,16 +102,26 @@ def light(grid, origin, cell, lights, shades):
                         share = SCATTERED + (1.0 - SCATTERED) * math.exp(-shades[suns, i, j, k])
                         suns += 1
                     elif what != AROUND:
-                        x, y, z = origin[0] + i * cell - lights[n, 0], origin[1] + j * cell - lights[n, 1], origin[2] + k * cell - lights[n, 2]
+                        x, y, z = (
+                            origin[0] + i * cell - lights[n, 0],
+                            origin[1] + j * cell - lights[n, 1],
+                            origin[2] + k * cell - lights[n, 2],
+                        )
                         square = x * x + y * y + z * z
                         left = max(1.0 - square / (lights[n, REACH] * lights[n, REACH]), 0.0)
                         share = left * left
                         if what == SPOT:
                             far = max(math.sqrt(square), 1e-9)
                             cosine = (x * lights[n, ALONG] + y * lights[n, ALONG + 1] + z * lights[n, ALONG + 2]) / far
-                            t = min(max((cosine - lights[n, EDGE]) / max(lights[n, FULL] - lights[n, EDGE], 1e-6), 0.0), 1.0)
+                            t = min(
+                                max((cosine - lights[n, EDGE]) / max(lights[n, FULL] - lights[n, EDGE], 1e-6), 0.0), 1.0
+                            )
                             share *= t * t * (3.0 - 2.0 * t)
-                    red, green, blue = red + lights[n, COLOUR] * share, green + lights[n, COLOUR + 1] * share, blue + lights[n, COLOUR + 2] * share
+                    red, green, blue = (
+                        red + lights[n, COLOUR] * share,
+                        green + lights[n, COLOUR + 1] * share,
+                        blue + lights[n, COLOUR + 2] * share,
+                    )
                 grid[i, j, k, 0] *= F32(red)
                 grid[i, j, k, 1] *= F32(green)
                 grid[i, j, k, 2] *= F32(blue)
@@ -141,13 +165,25 @@ def march(picture, depth, first, last, grid, origin, cell, eye, axes, view, addi
             red, green, blue, left = 0.0, 0.0, 0.0, 1.0
             for n in range(count):
                 t = near + (n + 0.5) * step
-                x, y, z = (eye[0] + wx * t - origin[0]) / cell, (eye[1] + wy * t - origin[1]) / cell, (eye[2] + wz * t - origin[2]) / cell
-                i, j, k = min(max(math.floor(x), 0), nx - 2), min(max(math.floor(y), 0), ny - 2), min(max(math.floor(z), 0), nz - 2)
+                x, y, z = (
+                    (eye[0] + wx * t - origin[0]) / cell,
+                    (eye[1] + wy * t - origin[1]) / cell,
+                    (eye[2] + wz * t - origin[2]) / cell,
+                )
+                i, j, k = (
+                    min(max(math.floor(x), 0), nx - 2),
+                    min(max(math.floor(y), 0), ny - 2),
+                    min(max(math.floor(z), 0), nz - 2),
+                )
                 fx, fy, fz = min(max(x - i, 0.0), 1.0), min(max(y - j, 0.0), 1.0), min(max(z - k, 0.0), 1.0)
                 r, g, b_, s = 0.0, 0.0, 0.0, 0.0
                 for corner in range(8):
                     u, v, w = i + (corner & 1), j + (corner >> 1 & 1), k + (corner >> 2)
-                    share = (fx if corner & 1 else 1 - fx) * (fy if corner >> 1 & 1 else 1 - fy) * (fz if corner >> 2 else 1 - fz)
+                    share = (
+                        (fx if corner & 1 else 1 - fx)
+                        * (fy if corner >> 1 & 1 else 1 - fy)
+                        * (fz if corner >> 2 else 1 - fz)
+                    )
                     r += share * grid[u, v, w, 0]
                     g += share * grid[u, v, w, 1]
                     b_ += share * grid[u, v, w, 2]

@@ -30,14 +30,23 @@ COVER, SOFT, HARD, PAGE, TILES, OFFSET, TURNED, CUT, RIM_COLOUR, MIX, TONED, DAR
     22,
     28,
 )
-SPREAD = (0.0, 0.5, 0.0, 0.0, 0.0, 0.5)  # LAID of a picture that lies on its item: where (a, b) is from its middle, across and up, in shares of it
+SPREAD = (
+    0.0,
+    0.5,
+    0.0,
+    0.0,
+    0.0,
+    0.5,
+)  # LAID of a picture that lies on its item: where (a, b) is from its middle, across and up, in shares of it
 # of a piece of a line, in place of what pictures need: half of the band's width at its far end, as a vector; colour and opacity there; where the
 # picture lies at both ends; half of the width at both, pixels; how far away its far end is, metres; whether it is the first or last of its line
 WIDE, LIGHT, LIES, HALVES, AWAY, ENDS = 3, 5, 9, 11, 13, 14
 FIRST_PIECE, LAST_PIECE = 1, 2
 # columns of the table of looks: `Sheets` by number, -1 for none
 # and of bodies: from which item on these are, whether they are lit, whether back faces are left out, how much they gleam, in thousandths
-KIND, BLEND, SHEET, MOTION, CUTTER, MIXED, PAGES, FIRST, LAST, REPEATS, EDGES, SINCE, LIT, CULLED, GLOSS, COLUMNS = range(16)
+KIND, BLEND, SHEET, MOTION, CUTTER, MIXED, PAGES, FIRST, LAST, REPEATS, EDGES, SINCE, LIT, CULLED, GLOSS, COLUMNS = (
+    range(16)
+)
 
 
 @dataclass(frozen=True)
@@ -63,4 +72,12 @@ def blank_items(n: int, kind: int = DISC) -> Items:
     traits = np.zeros((n, TRAITS), F32)
     traits[:, COVER] = 1
     traits[:, LAID:] = SPREAD
-    return Items(np.zeros((n, 3), F32), np.zeros((n, 4), F32), np.zeros((n, 4), F32), traits, np.zeros(n, np.int32), looks, np.zeros(1, F32))
+    return Items(
+        np.zeros((n, 3), F32),
+        np.zeros((n, 4), F32),
+        np.zeros((n, 4), F32),
+        traits,
+        np.zeros(n, np.int32),
+        looks,
+        np.zeros(1, F32),
+    )

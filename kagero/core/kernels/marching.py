@@ -63,7 +63,9 @@ def surface(field: np.ndarray, level: float, origin: np.ndarray, cell: float) ->
     points, triangles = _counted(field, np.float32(level), COUNTS)
     vertices, faces = np.empty((points, 3), np.float32), np.empty((triangles, 3), np.int32)
     if triangles:
-        _filled(field, np.float32(level), np.asarray(origin, np.float64), float(cell), TABLE, COUNTS, _ENDS, vertices, faces)
+        _filled(
+            field, np.float32(level), np.asarray(origin, np.float64), float(cell), TABLE, COUNTS, _ENDS, vertices, faces
+        )
     return vertices, faces
 
 

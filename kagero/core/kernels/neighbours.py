@@ -8,7 +8,9 @@ from .compiled import kernel
 
 MOST = 256  # neighbours of one particle that are counted; others beyond are left out
 ROOM = 4096  # places that are noted before they are looked at
-NEIGHBOUR_VALUES = 11  # how many (1), the nearest one's distance (1), away from them, their velocity, their middle (3 each)
+NEIGHBOUR_VALUES = (
+    11  # how many (1), the nearest one's distance (1), away from them, their velocity, their middle (3 each)
+)
 
 
 @kernel()

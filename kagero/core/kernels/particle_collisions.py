@@ -32,11 +32,18 @@ def pairs(packed, size, dims, start, order, reach, first, last, listed, counts):
             for dk in range(-1, 2):
                 for dj in range(-1, 2):
                     for di in range(-1, 2):
-                        cell = (((ck + dk) & (deep - 1)) * high + ((cj + dj) & (high - 1))) * wide + ((ci + di) & (wide - 1))
+                        cell = (((ck + dk) & (deep - 1)) * high + ((cj + dj) & (high - 1))) * wide + (
+                            (ci + di) & (wide - 1)
+                        )
                         for j in range(start[cell], start[cell + 1]):
                             both = r + float(packed[j, 6]) + reach
                             gx, gy, gz = float(packed[j, 0]) - x, float(packed[j, 1]) - y, float(packed[j, 2]) - z
-                            if j != i and packed[j, 6] > 0.0 and gx * gx + gy * gy + gz * gz < both * both and found < MOST:
+                            if (
+                                j != i
+                                and packed[j, 6] > 0.0
+                                and gx * gx + gy * gy + gz * gz < both * both
+                                and found < MOST
+                            ):
                                 listed[mine, found] = order[j]
                                 found += 1
         counts[mine] = found
@@ -74,8 +81,17 @@ def project_positions(place, before, radius, inverse, friction, wall, listed, co
             along = ux * gx + uy * gy + uz * gz
             ux, uy, uz = ux - along * gx, uy - along * gy, uz - along * gz
             side = math.sqrt(ux * ux + uy * uy + uz * uz)
-            holds = min((friction[i] + friction[j]) / 2 * (both - away), side) / side * inverse[i] / weight if side > 0.0 else 0.0
-            cx, cy, cz, asked = cx + gx * deep - ux * holds, cy + gy * deep - uy * holds, cz + gz * deep - uz * holds, asked + 1
+            holds = (
+                min((friction[i] + friction[j]) / 2 * (both - away), side) / side * inverse[i] / weight
+                if side > 0.0
+                else 0.0
+            )
+            cx, cy, cz, asked = (
+                cx + gx * deep - ux * holds,
+                cy + gy * deep - uy * holds,
+                cz + gz * deep - uz * holds,
+                asked + 1,
+            )
         if asked > 0:
             share = min(RELAXED, asked) / asked
             cx, cy, cz = cx * share, cy * share, cz * share
@@ -102,12 +118,18 @@ def approaching(place, velocity, radius, inverse, listed, counts, first, last, b
             gx, gy, gz = place[0, i] - place[0, j], place[1, i] - place[1, j], place[2, i] - place[2, j]
             both = (radius[i] + radius[j]) * (1.0 + SKIN)
             if gx * gx + gy * gy + gz * gz < both * both and inverse[i] + inverse[j] > 0.0:
-                toward = (velocity[0, i] - velocity[0, j]) * gx + (velocity[1, i] - velocity[1, j]) * gy + (velocity[2, i] - velocity[2, j]) * gz
+                toward = (
+                    (velocity[0, i] - velocity[0, j]) * gx
+                    + (velocity[1, i] - velocity[1, j]) * gy
+                    + (velocity[2, i] - velocity[2, j]) * gz
+                )
                 busy[i] += toward < 0.0
 
 
 @kernel(error_model="numpy")
-def apply_impulses(place, velocity, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, first, last, out):
+def apply_impulses(
+    place, velocity, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, first, last, out
+):
     """Write how particles move after they answered those that come toward them, out (3, n) m/s. lively: whether they bounce, or only stop.
 
     place: where they were as they met. Of a pair bounce is the mean of both, friction as well; who is no faster than pushes made both rests.
@@ -147,6 +169,8 @@ def apply_impulses(place, velocity, radius, inverse, bounce, friction, rest, wal
             along = dx * wall[0, i] + dy * wall[1, i] + dz * wall[2, i]
             tx, ty, tz = dx - along * wall[0, i], dy - along * wall[1, i], dz - along * wall[2, i]
             side = math.sqrt(tx * tx + ty * ty + tz * tz)
-            took = min(friction[i] * -less, side) / side if side > 0.0 else 0.0  # rubbing there against being pushed along it
+            took = (
+                min(friction[i] * -less, side) / side if side > 0.0 else 0.0
+            )  # rubbing there against being pushed along it
             dx, dy, dz = dx - took * tx, dy - took * ty, dz - took * tz
         out[0, i], out[1, i], out[2, i] = vx + dx, vy + dy, vz + dz

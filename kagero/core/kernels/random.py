@@ -35,7 +35,10 @@ def uniform_into(keys, seed, out):
 def uniform_again_into(keys, times, seed, out):
     """Write to out another number in [0, 1) for each key and how many times (a whole number from 0 to 2^24) one was drawn before."""
     for i in range(keys.size):
-        z = _mix(_mix(_mix(keys[i] + uint64(0x9E3779B97F4A7C15)) ^ seed) + uint64(uint32(times[i])) * uint64(0x9E3779B97F4A7C15))
+        z = _mix(
+            _mix(_mix(keys[i] + uint64(0x9E3779B97F4A7C15)) ^ seed)
+            + uint64(uint32(times[i])) * uint64(0x9E3779B97F4A7C15)
+        )
         out[i] = np.float32(z >> uint64(40)) * np.float32(1.0 / 16777216.0)
 
 
@@ -43,7 +46,11 @@ def uniform_again_into(keys, times, seed, out):
 def rehash_uniform(uniform, attempt, out):
     """Write to out, (n, 3), three new numbers in [0, 1) of each row of uniform numbers, (n, 3) float64, by how many tries came before."""
     for i in range(uniform.shape[0]):
-        z = _mix(uint64(uniform[i, 0] * 16777216.0) ^ (uint64(uniform[i, 1] * 16777216.0) << uint64(24)) ^ (uint64(attempt) << uint64(48)))
+        z = _mix(
+            uint64(uniform[i, 0] * 16777216.0)
+            ^ (uint64(uniform[i, 1] * 16777216.0) << uint64(24))
+            ^ (uint64(attempt) << uint64(48))
+        )
         z = _mix(z ^ uint64(uniform[i, 2] * 16777216.0))
         for k in range(3):
             z = _mix(z + uint64(0x9E3779B97F4A7C15))
@@ -63,7 +70,9 @@ def burst_keys(cause: int, count: int) -> np.ndarray:
 def child_keys(parents, cause, ordinals, out):
     """Write the keys of births from particles: a hash of the parent's key, the cause, and which of the parent's births each is."""
     for i in range(parents.size):
-        out[i] = _mix(_mix(_mix(parents[i] + uint64(0x9E3779B97F4A7C15)) ^ cause) + ordinals[i] * uint64(0x9E3779B97F4A7C15))
+        out[i] = _mix(
+            _mix(_mix(parents[i] + uint64(0x9E3779B97F4A7C15)) ^ cause) + ordinals[i] * uint64(0x9E3779B97F4A7C15)
+        )
 
 
 @kernel("void(uint64[::1], float32[::1])")
@@ -83,18 +92,23 @@ def normal_into(u, out):
         q = float(u[i]) + 2.0**-25 - 0.5
         if abs(q) <= 0.425:
             r = 0.180625 - q * q
-            out[i] = np.float32(q * (((59.109374720 * r + 159.29113202) * r + 50.434271938) * r + 3.3871327179)
-                                / (((67.187563600 * r + 78.757757664) * r + 17.895169469) * r + 1.0))  # fmt: skip
+            out[i] = np.float32(
+                q
+                * (((59.109374720 * r + 159.29113202) * r + 50.434271938) * r + 3.3871327179)
+                / (((67.187563600 * r + 78.757757664) * r + 17.895169469) * r + 1.0)
+            )
         else:
             r = np.sqrt(-np.log(0.5 - abs(q)))
             if r <= 5.0:
                 r -= 1.6
                 value = (((0.17023821103 * r + 1.3067284816) * r + 2.7568153900) * r + 1.4234372777) / (
-                    (0.12021132975 * r + 0.73700164250) * r + 1.0)  # fmt: skip
+                    (0.12021132975 * r + 0.73700164250) * r + 1.0
+                )
             else:
                 r -= 5.0
                 value = (((0.017337203997 * r + 0.42868294337) * r + 3.0812263860) * r + 6.6579051150) / (
-                    (0.012258202635 * r + 0.24197894225) * r + 1.0)  # fmt: skip
+                    (0.012258202635 * r + 0.24197894225) * r + 1.0
+                )
             out[i] = np.float32(value if q > 0 else -value)
 
 

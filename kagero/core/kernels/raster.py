@@ -133,12 +133,20 @@ def paint_triangles(
                 if pictured[f] and shown:
                     r, g, bl, al = texel(texture, s, t)
                     if thrown:  # over its own colour
-                        red, green, blue = red * (1.0 - al) + r * al, green * (1.0 - al) + g * al, blue * (1.0 - al) + bl * al
+                        red, green, blue = (
+                            red * (1.0 - al) + r * al,
+                            green * (1.0 - al) + g * al,
+                            blue * (1.0 - al) + bl * al,
+                        )
                     else:
                         red, green, blue, opacity = red * r, green * g, blue * bl, opacity * al
                 rough, metal = surface[f, 0], surface[f, 1]
                 glow = surface[f, 5]
-                own_red, own_green, own_blue = surface[f, 2] + red * glow, surface[f, 3] + green * glow, surface[f, 4] + blue * glow
+                own_red, own_green, own_blue = (
+                    surface[f, 2] + red * glow,
+                    surface[f, 3] + green * glow,
+                    surface[f, 4] + blue * glow,
+                )
                 if mapped[f] & 1 and shown:
                     r, g, bl, al = texel(rough_map, s, t)
                     rough, metal = rough * r, metal * al
@@ -157,10 +165,25 @@ def paint_triangles(
                     gr, gg, gb = 0.0, 0.0, 0.0
                     if rough < 1.0 or metal > 0.0:
                         plain = DIELECTRIC * (1.0 - metal)
-                        gr, gg, gb = glint(nx, ny, nz, ex, ey, ez, lamps, min(max(rough, 0.0), 1.0),
-                                           plain + red * metal, plain + green * metal, plain + blue * metal)  # fmt: skip
+                        gr, gg, gb = glint(
+                            nx,
+                            ny,
+                            nz,
+                            ex,
+                            ey,
+                            ez,
+                            lamps,
+                            min(max(rough, 0.0), 1.0),
+                            plain + red * metal,
+                            plain + green * metal,
+                            plain + blue * metal,
+                        )
                         red, green, blue = red * (1.0 - metal), green * (1.0 - metal), blue * (1.0 - metal)
-                    red, green, blue = red * lr + 0.09 * rim + gr, green * lg + 0.12 * rim + gg, blue * lb + 0.14 * rim + gb
+                    red, green, blue = (
+                        red * lr + 0.09 * rim + gr,
+                        green * lg + 0.12 * rim + gg,
+                        blue * lb + 0.14 * rim + gb,
+                    )
                 red, green, blue = red + own_red, green + own_green, blue + own_blue
                 rest = 1.0 - opacity
                 picture[py, px, 0] = red * opacity + picture[py, px, 0] * rest
@@ -176,7 +199,9 @@ def nothing_near(height: int, width: int) -> np.ndarray:
     return np.full((height, width), np.inf)
 
 
-@kernel("void(float32[:,:,::1], float64[:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1])")
+@kernel(
+    "void(float32[:,:,::1], float64[:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1])"
+)
 def paint_values(picture, depth, x, y, away, faces, values):
     """Write values of points, (V, 3), and 1 into picture (H, W, 4), where a triangle is not further than depth (H, W), metres.
 

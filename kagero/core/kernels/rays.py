@@ -24,7 +24,9 @@ def _roots(a: np.ndarray, b: np.ndarray, c: np.ndarray) -> tuple[np.ndarray, np.
     """Return the roots of a t^2 + 2 b t + c, NaN where there is none."""
     square = b * b - a * c
     q = -(b + np.copysign(np.sqrt(np.where(square >= 0, square, np.nan)), b))
-    return np.where(a != 0, q / np.where(a != 0, a, 1), np.nan), np.where(q != 0, c / np.where(q != 0, q, 1), np.where(square >= 0, 0.0, np.nan))
+    return np.where(a != 0, q / np.where(a != 0, a, 1), np.nan), np.where(
+        q != 0, c / np.where(q != 0, q, 1), np.where(square >= 0, 0.0, np.nan)
+    )
 
 
 def level(o: np.ndarray, d: np.ndarray, inner: float, outer: float) -> np.ndarray:
@@ -81,7 +83,9 @@ def lathe(o: np.ndarray, d: np.ndarray, profile: np.ndarray) -> np.ndarray:
             for t in (*_roots(a, b, c), -c / (2 * b)):  # the last: where the ray lies along the cone's side
                 y, r = o[:, 1] + t * d[:, 1], at + t * slope
                 ends = 1e-12 * max(abs(y0), abs(y1), 1e-12)
-                meetings.append(np.where((y >= min(y0, y1) - ends) & (y <= max(y0, y1) + ends) & (r >= -ends), t, np.nan))
+                meetings.append(
+                    np.where((y >= min(y0, y1) - ends) & (y <= max(y0, y1) + ends) & (r >= -ends), t, np.nan)
+                )
             meetings[2] = np.where(a == 0, meetings[2], np.nan)
             best = np.minimum(best, _nearest(*meetings))
     return best

@@ -5,7 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 
-def cone_direction(axis: tuple[np.ndarray, np.ndarray, np.ndarray], half_angle: np.ndarray, u: np.ndarray, v: np.ndarray) -> tuple[np.ndarray, ...]:
+def cone_direction(
+    axis: tuple[np.ndarray, np.ndarray, np.ndarray], half_angle: np.ndarray, u: np.ndarray, v: np.ndarray
+) -> tuple[np.ndarray, ...]:
     """Return unit vectors spread evenly over the cap of half_angle (radians, 0..pi) about an axis of any length.
 
     u, v: uniform in [0, 1). An axis of no length counts as straight up. The frame about the axis is that of Duff et al.,
@@ -31,7 +33,9 @@ def cone_direction(axis: tuple[np.ndarray, np.ndarray, np.ndarray], half_angle: 
     )
 
 
-def box_surface(size: tuple[np.ndarray, np.ndarray, np.ndarray], face: np.ndarray, u: np.ndarray, v: np.ndarray) -> tuple[np.ndarray, ...]:
+def box_surface(
+    size: tuple[np.ndarray, np.ndarray, np.ndarray], face: np.ndarray, u: np.ndarray, v: np.ndarray
+) -> tuple[np.ndarray, ...]:
     """Return offsets from a box's centre to points spread evenly over its six faces by area, and the faces' outward normals.
 
     face, u, v: uniform in [0, 1).

@@ -20,11 +20,15 @@ LAMP, SUN, AROUND, SPOT = 0, 1, 2, 3
 # perspective; half of what it sees, metres, or its tangent; how far behind what hides light shadow begins, metres; how far a place on it looks
 # about, texels
 PERSPECTIVE, SCALE, BIAS, SOFTNESS, VIEW = 12, 13, 14, 15, 16
-Lights = tuple[np.ndarray, np.ndarray, np.ndarray]  # lights; maps, (M, S, S, 3) float32: how far away what hides is, metres, how much light
+Lights = tuple[
+    np.ndarray, np.ndarray, np.ndarray
+]  # lights; maps, (M, S, S, 3) float32: how far away what hides is, metres, how much light
 # particles leave, and how far away these are in the mean, metres; the maps' views
 NO_LAMPS: Lights = (np.zeros((0, LIGHT)), np.zeros((0, 1, 1, 3), F32), np.zeros((0, VIEW)))
 LIGHTS = "Tuple((float64[:,::1], float32[:,:,:,::1], float64[:,::1]))"
-SHINE = 48.0  # how narrow a gleam is (Blinn, "Models of light reflection for computer synthesized pictures", SIGGRAPH 1977)
+SHINE = (
+    48.0  # how narrow a gleam is (Blinn, "Models of light reflection for computer synthesized pictures", SIGGRAPH 1977)
+)
 TAPS = 16
 # the stage's own light: toward it, how bright it is, and what is all around
 KEY_X, KEY_Y, KEY_Z, KEY_SIZE, KEY, AMBIENT = 0.35, 0.7, 0.62, 0.9987, 0.62, 0.16
@@ -135,7 +139,11 @@ def lit(nx, ny, nz, ex, ey, ez, lights):
             most = max(rows[n, COLOUR], rows[n, COLOUR + 1], rows[n, COLOUR + 2])
             gleam += most * share * max((nx * hx + ny * hy + nz * hz) / half, 0.0) ** SHINE
         share *= cosine
-        red, green, blue = red + rows[n, COLOUR] * share, green + rows[n, COLOUR + 1] * share, blue + rows[n, COLOUR + 2] * share
+        red, green, blue = (
+            red + rows[n, COLOUR] * share,
+            green + rows[n, COLOUR + 1] * share,
+            blue + rows[n, COLOUR + 2] * share,
+        )
     if own:
         key = max((nx * KEY_X + ny * KEY_Y + nz * KEY_Z) / KEY_SIZE, 0.0)
         rim = 0.6 * (1.0 - abs(facing)) ** 3
@@ -243,7 +251,11 @@ def fall_on(places, lights, out):
             if share <= 0.0:
                 continue
             share *= reaching(ex, ey, ez, lights, n) * phase((dx * ex + dy * ey + dz * ez) / away)
-            red, green, blue = red + rows[n, COLOUR] * share, green + rows[n, COLOUR + 1] * share, blue + rows[n, COLOUR + 2] * share
+            red, green, blue = (
+                red + rows[n, COLOUR] * share,
+                green + rows[n, COLOUR + 1] * share,
+                blue + rows[n, COLOUR + 2] * share,
+            )
         if own:
             light = AMBIENT + KEY * phase((KEY_X * ex + KEY_Y * ey + KEY_Z * ez) / (KEY_SIZE * away))
             red, green, blue = red + light, green + light, blue + light

@@ -44,7 +44,11 @@ def hide(seen, x, y, away, faces, perspective):
             for step in range(math.ceil(low), math.floor(high) + 1):
                 s, t = u + ua * step, v + va * step
                 w = 1.0 - s - t
-                far = 1.0 / (s / away[a] + t / away[b] + w / away[c]) if perspective else s * away[a] + t * away[b] + w * away[c]
+                far = (
+                    1.0 / (s / away[a] + t / away[b] + w / away[c])
+                    if perspective
+                    else s * away[a] + t * away[b] + w * away[c]
+                )
                 if far < seen[py, x0 + step, 0]:
                     seen[py, x0 + step, 0] = F32(far)
 

@@ -35,10 +35,12 @@ def read_texel(texels, start, width, x, y):
     at = start + max(y0, 0) * width + max(x0, 0)
     below = at + width
     p, q, r, s = (F32(1) - fx) * (F32(1) - fy), fx * (F32(1) - fy), (F32(1) - fx) * fy, fx * fy
-    return (texels[at, 0] * p + texels[at + 1, 0] * q + texels[below, 0] * r + texels[below + 1, 0] * s,
-            texels[at, 1] * p + texels[at + 1, 1] * q + texels[below, 1] * r + texels[below + 1, 1] * s,
-            texels[at, 2] * p + texels[at + 1, 2] * q + texels[below, 2] * r + texels[below + 1, 2] * s,
-            texels[at, 3] * p + texels[at + 1, 3] * q + texels[below, 3] * r + texels[below + 1, 3] * s)  # fmt: skip
+    return (
+        texels[at, 0] * p + texels[at + 1, 0] * q + texels[below, 0] * r + texels[below + 1, 0] * s,
+        texels[at, 1] * p + texels[at + 1, 1] * q + texels[below, 1] * r + texels[below + 1, 1] * s,
+        texels[at, 2] * p + texels[at + 1, 2] * q + texels[below, 2] * r + texels[below + 1, 2] * s,
+        texels[at, 3] * p + texels[at + 1, 3] * q + texels[below, 3] * r + texels[below + 1, 3] * s,
+    )
 
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
@@ -50,7 +52,10 @@ def cell_at(info, plates, sheet, level, cell):
     row = cell // info[sheet, 2]
     column = cell - row * info[sheet, 2]
     wide, tall = plates[sheet, level, 2], plates[sheet, level, 3]
-    x, y = plates[sheet, level, 0] + F32(column) * (wide + F32(2)) + F32(1), plates[sheet, level, 1] + F32(row) * (tall + F32(2)) + F32(1)
+    x, y = (
+        plates[sheet, level, 0] + F32(column) * (wide + F32(2)) + F32(1),
+        plates[sheet, level, 1] + F32(row) * (tall + F32(2)) + F32(1),
+    )
     return x, y, wide, tall
 
 
@@ -65,14 +70,20 @@ def read_cell(texels, start, width, cell, u, v, edges):
     elif edges == REPEAT:
         u, v = u - F32(math.floor(u)), v - F32(math.floor(v))
     else:
-        u, v = abs(u - F32(2 * math.floor(u * F32(0.5) + F32(0.5)))), abs(v - F32(2 * math.floor(v * F32(0.5) + F32(0.5))))
+        u, v = (
+            abs(u - F32(2 * math.floor(u * F32(0.5) + F32(0.5)))),
+            abs(v - F32(2 * math.floor(v * F32(0.5) + F32(0.5)))),
+        )
     return read_texel(texels, start, width, cell[0] + u * cell[2], cell[1] + (F32(1) - v) * cell[3])
 
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def level_of(info, plates, sheet, tiles_u, tiles_v, wide, tall):
     """Return which halves of a sheet to read so that one texel is at least half a pixel: of a picture `wide` by `tall` pixels."""
-    dense = max(plates[sheet, 0, 2] * abs(tiles_u) / max(wide, F32(1e-6)), plates[sheet, 0, 3] * abs(tiles_v) / max(tall, F32(1e-6)))
+    dense = max(
+        plates[sheet, 0, 2] * abs(tiles_u) / max(wide, F32(1e-6)),
+        plates[sheet, 0, 3] * abs(tiles_v) / max(tall, F32(1e-6)),
+    )
     level = 0
     while dense >= F32(2) and level < info[sheet, 3] - 1:
         dense *= F32(0.5)

@@ -46,8 +46,12 @@ def _direction(field, x, y, sign):
     i = min(max(int(np.floor(x)), 0), field.shape[1] - 2)
     j = min(max(int(np.floor(y)), 0), field.shape[0] - 2)
     s, t = min(max(x - i, 0.0), 1.0), min(max(y - j, 0.0), 1.0)
-    u = (field[j, i, 0] * (1 - s) + field[j, i + 1, 0] * s) * (1 - t) + (field[j + 1, i, 0] * (1 - s) + field[j + 1, i + 1, 0] * s) * t
-    v = (field[j, i, 1] * (1 - s) + field[j, i + 1, 1] * s) * (1 - t) + (field[j + 1, i, 1] * (1 - s) + field[j + 1, i + 1, 1] * s) * t
+    u = (field[j, i, 0] * (1 - s) + field[j, i + 1, 0] * s) * (1 - t) + (
+        field[j + 1, i, 0] * (1 - s) + field[j + 1, i + 1, 0] * s
+    ) * t
+    v = (field[j, i, 1] * (1 - s) + field[j, i + 1, 1] * s) * (1 - t) + (
+        field[j + 1, i, 1] * (1 - s) + field[j + 1, i + 1, 1] * s
+    ) * t
     strength = np.sqrt(u * u + v * v)
     by = sign / max(strength, 1e-300)
     return u * by, v * by, strength

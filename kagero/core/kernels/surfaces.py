@@ -21,7 +21,27 @@ _UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
     f"float32[:,::1], float64[::1], boolean, float64, {LIGHTS}, float32[:,::1], float32[:,::1], int64[:,::1], float32[:,:,::1], int64)",
     **_UNCOUNTED,
 )
-def paint_surface(picture, depth, first, last, x, y, away, faces, normals, tint, view, shaded, gloss, lamps, uv, texels, info, plates, edges):
+def paint_surface(
+    picture,
+    depth,
+    first,
+    last,
+    x,
+    y,
+    away,
+    faces,
+    normals,
+    tint,
+    view,
+    shaded,
+    gloss,
+    lamps,
+    uv,
+    texels,
+    info,
+    plates,
+    edges,
+):
     """Paint triangles into the rows first..last - 1 of picture (H, W, 4), linear light times cover and cover, and of depth (H, W), metres, where
     nothing nearer is: of each pixel the nearest alone.
 
@@ -63,21 +83,44 @@ def paint_surface(picture, depth, first, last, x, y, away, faces, normals, tint,
                 if far >= depth[py, px]:
                     continue
                 u, v, w = u * far, v * far, w * far
-                red, green = tint[a, 0] * u + tint[b, 0] * v + tint[c, 0] * w, tint[a, 1] * u + tint[b, 1] * v + tint[c, 1] * w
-                blue, cover = tint[a, 2] * u + tint[b, 2] * v + tint[c, 2] * w, tint[a, 3] * u + tint[b, 3] * v + tint[c, 3] * w
+                red, green = (
+                    tint[a, 0] * u + tint[b, 0] * v + tint[c, 0] * w,
+                    tint[a, 1] * u + tint[b, 1] * v + tint[c, 1] * w,
+                )
+                blue, cover = (
+                    tint[a, 2] * u + tint[b, 2] * v + tint[c, 2] * w,
+                    tint[a, 3] * u + tint[b, 3] * v + tint[c, 3] * w,
+                )
                 if pictured:
-                    s, t = F32(uv[a, 0] * u + uv[b, 0] * v + uv[c, 0] * w), F32(uv[a, 1] * u + uv[b, 1] * v + uv[c, 1] * w)
+                    s, t = (
+                        F32(uv[a, 0] * u + uv[b, 0] * v + uv[c, 0] * w),
+                        F32(uv[a, 1] * u + uv[b, 1] * v + uv[c, 1] * w),
+                    )
                     film = read_cell(texels, info[0, 0], info[0, 1], cell, s, t, edges)
                     if film[3] <= F32(0.004):
                         continue
-                    red, green, blue, cover = red * film[0] / film[3], green * film[1] / film[3], blue * film[2] / film[3], cover * film[3]
+                    red, green, blue, cover = (
+                        red * film[0] / film[3],
+                        green * film[1] / film[3],
+                        blue * film[2] / film[3],
+                        cover * film[3],
+                    )
                 if shaded:
                     ex, ey, ez = -(px + 0.5 - view[1]) / view[0] * far, (py + 0.5 - view[2]) / view[0] * far, far
-                    lr, lg, lb, rim, gleam = lit(normals[a, 0] * u + normals[b, 0] * v + normals[c, 0] * w,
-                                                 normals[a, 1] * u + normals[b, 1] * v + normals[c, 1] * w,
-                                                 normals[a, 2] * u + normals[b, 2] * v + normals[c, 2] * w, ex, ey, ez, lamps)  # fmt: skip
-                    red, green, blue = (red * lr + 0.09 * rim + gleam * gloss, green * lg + 0.12 * rim + gleam * gloss,
-                                        blue * lb + 0.14 * rim + gleam * gloss)  # fmt: skip
+                    lr, lg, lb, rim, gleam = lit(
+                        normals[a, 0] * u + normals[b, 0] * v + normals[c, 0] * w,
+                        normals[a, 1] * u + normals[b, 1] * v + normals[c, 1] * w,
+                        normals[a, 2] * u + normals[b, 2] * v + normals[c, 2] * w,
+                        ex,
+                        ey,
+                        ez,
+                        lamps,
+                    )
+                    red, green, blue = (
+                        red * lr + 0.09 * rim + gleam * gloss,
+                        green * lg + 0.12 * rim + gleam * gloss,
+                        blue * lb + 0.14 * rim + gleam * gloss,
+                    )
                 picture[py, px, 0], picture[py, px, 1] = F32(red * cover), F32(green * cover)
                 picture[py, px, 2], picture[py, px, 3] = F32(blue * cover), F32(cover)
                 depth[py, px] = far

@@ -13,7 +13,9 @@ from .compiled import kernel
 from .noise import GRADIENTS, PERMUTATION
 
 
-def tiling_noise(x: np.ndarray, y: np.ndarray, z: float, period: int, octaves: int = 1, roughness: float = 0.5, seed: int = 0) -> np.ndarray:
+def tiling_noise(
+    x: np.ndarray, y: np.ndarray, z: float, period: int, octaves: int = 1, roughness: float = 0.5, seed: int = 0
+) -> np.ndarray:
     """Return octaves of noise at points of any shape, float32, each twice as fine and `roughness` times as strong, over the sum of the strengths.
 
     It comes round every `period`, a whole number of lattice cells, in x and y; in z it does not.
@@ -41,7 +43,9 @@ def _noise(x, y, z, period, seed):
                 h = np.int64(PERMUTATION[(h + (Y + b) % period) & 255])
                 g = GRADIENTS[PERMUTATION[(h + Z + c) & 255] & 15]
                 dot = g[0] * (x - np.float32(a)) + g[1] * (y - np.float32(b)) + g[2] * (z - np.float32(c))
-                weight = (u if a else np.float32(1) - u) * (v if b else np.float32(1) - v) * (w if c else np.float32(1) - w)
+                weight = (
+                    (u if a else np.float32(1) - u) * (v if b else np.float32(1) - v) * (w if c else np.float32(1) - w)
+                )
                 total += weight * dot
     return total
 

@@ -46,7 +46,12 @@ def _first(c, world, p, root, path, since, until, start, length, radius, sway, h
             until, passes = since + (passes - since) / 2, since + (passes - since) / 2
         if rests:
             return passes, True
-    moment, doing, tries, last = since, 0, 0, 0  # 0 as it begins, 1 as far as its tangent plane, 2 at the end, 3 off what it touched, 4 between
+    moment, doing, tries, last = (
+        since,
+        0,
+        0,
+        0,
+    )  # 0 as it begins, 1 as far as its tangent plane, 2 at the end, 3 off what it touched, 4 between
     while True:
         s = moment - since
         x = path[0] + path[3] * s + path[6] * s * s / 2
@@ -67,7 +72,10 @@ def _first(c, world, p, root, path, since, until, start, length, radius, sway, h
                     answer = since
                     break
                 if value <= 3e-7 * large:  # no more than rounding of where a step left it: it touches, unless it leaves
-                    none, still = ALMOST * (abs(path[6]) + abs(path[7]) + abs(path[8])), ALMOST * (1.0 + abs(vx) + abs(vy) + abs(vz))
+                    none, still = (
+                        ALMOST * (abs(path[6]) + abs(path[7]) + abs(path[8])),
+                        ALMOST * (1.0 + abs(vx) + abs(vy) + abs(vz)),
+                    )
                     if speed < -still or (push <= none and speed <= max(abs(push) * 5e-4, still)):
                         answer = since
                         break

@@ -30,7 +30,11 @@ def trilinear_into(values, index, beyond, out):
             continue
         for corner in range(8):
             dx, dy, dz = corner & 1, (corner >> 1) & 1, (corner >> 2) & 1
-            weight = (part[0] if dx else 1.0 - part[0]) * (part[1] if dy else 1.0 - part[1]) * (part[2] if dz else 1.0 - part[2])
+            weight = (
+                (part[0] if dx else 1.0 - part[0])
+                * (part[1] if dy else 1.0 - part[1])
+                * (part[2] if dz else 1.0 - part[2])
+            )
             if weight > 0.0:
                 for c in range(3):
                     out[i, c] += weight * values[at[2] + dz, at[1] + dy, at[0] + dx, c]

@@ -28,7 +28,9 @@ def cut_triangles(
         room = count
 
 
-@kernel("int64(float64[:,:,::1], float64[:,::1], int64[::1], int64[::1], int64[:,::1], float64[:,:,::1], int64[::1], int64[::1])")
+@kernel(
+    "int64(float64[:,:,::1], float64[:,::1], int64[::1], int64[::1], int64[:,::1], float64[:,:,::1], int64[::1], int64[::1])"
+)
 def _cut(points, sites, first, near, about, bary, face, site):
     """Write the pieces of triangles as far as there is room; return how many there are."""
     count, known = 0, about.shape[1]
@@ -45,13 +47,21 @@ def _cut(points, sites, first, near, about, bary, face, site):
                 o = about[s, j] if j < known else near[first[f] + j - known]
                 if o == s:
                     continue
-                away = (sites[o, 0] - sites[s, 0]) ** 2 + (sites[o, 1] - sites[s, 1]) ** 2 + (sites[o, 2] - sites[s, 2]) ** 2
+                away = (
+                    (sites[o, 0] - sites[s, 0]) ** 2
+                    + (sites[o, 1] - sites[s, 1]) ** 2
+                    + (sites[o, 2] - sites[s, 2]) ** 2
+                )
                 if reach == np.inf:
                     reach = 0.0
                     for k in range(n):
                         gone = 0.0
                         for axis in range(3):
-                            at = here[k, 0] * points[f, 0, axis] + here[k, 1] * points[f, 1, axis] + here[k, 2] * points[f, 2, axis]
+                            at = (
+                                here[k, 0] * points[f, 0, axis]
+                                + here[k, 1] * points[f, 1, axis]
+                                + here[k, 2] * points[f, 2, axis]
+                            )
                             gone += (at - sites[s, axis]) ** 2
                         reach = max(reach, gone)
                 if away > 4.0 * reach * (1.0 + 1e-9):
@@ -88,7 +98,10 @@ def _cut(points, sites, first, near, about, bary, face, site):
                 continue
             for k in range(1, n - 1):
                 # a sliver without area is none
-                area = abs((here[k, 0] - here[0, 0]) * (here[k + 1, 1] - here[0, 1]) - (here[k + 1, 0] - here[0, 0]) * (here[k, 1] - here[0, 1]))
+                area = abs(
+                    (here[k, 0] - here[0, 0]) * (here[k + 1, 1] - here[0, 1])
+                    - (here[k + 1, 0] - here[0, 0]) * (here[k, 1] - here[0, 1])
+                )
                 if area < 1e-12:
                     continue
                 if count < bary.shape[0]:
@@ -112,6 +125,10 @@ def furthest(places, first):
                 pick = i
         taken[g] = pick
         for i in range(first[g + 1], places.shape[0]):
-            away = (places[i, 0] - places[pick, 0]) ** 2 + (places[i, 1] - places[pick, 1]) ** 2 + (places[i, 2] - places[pick, 2]) ** 2
+            away = (
+                (places[i, 0] - places[pick, 0]) ** 2
+                + (places[i, 1] - places[pick, 1]) ** 2
+                + (places[i, 2] - places[pick, 2]) ** 2
+            )
             near[i] = min(near[i], away)
     return taken

@@ -13,7 +13,9 @@ from .layers import Layer
 from .viewpoint import Viewpoint
 
 
-def paint(layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Viewpoint, view: np.ndarray, lamps: Lights) -> None:
+def paint(
+    layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Viewpoint, view: np.ndarray, lamps: Lights
+) -> None:
     """Paint a layer's surface into a picture and into how far away what stands there is: of each pixel its nearest place alone, which hides what
     is behind.
 
@@ -62,7 +64,9 @@ def paint(layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Vie
 
     banded(band, picture.shape[0], len(surface.faces) > 2000)
     here = painted[..., 3] > 0
-    _meet(picture, painted, here, str(drawing["blend"]), surface.tints[:, 4].mean() if surface.tints.shape[1] > 4 else 1.0)
+    _meet(
+        picture, painted, here, str(drawing["blend"]), surface.tints[:, 4].mean() if surface.tints.shape[1] > 4 else 1.0
+    )
     nearest[here] = depth[here]
 
 
@@ -73,7 +77,11 @@ def _meet(picture: np.ndarray, drawn: np.ndarray, here: np.ndarray, blend: str, 
         picture[here, :3] = light[:, :3] + before[:, :3] * (1 - np.minimum(light[:, :3], 1))
     elif blend == "tell":
         counts = covers[:, 0] >= COUNTS
-        picture[here] = np.where(counts[:, None], np.concatenate([light[:, :3] / np.maximum(covers, 1e-9), np.ones_like(covers)], axis=1), before)
+        picture[here] = np.where(
+            counts[:, None],
+            np.concatenate([light[:, :3] / np.maximum(covers, 1e-9), np.ones_like(covers)], axis=1),
+            before,
+        )
     elif blend == "multiply":
         picture[here, :3] = before[:, :3] * (1 - covers + light[:, :3])
     else:

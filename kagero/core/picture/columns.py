@@ -21,7 +21,10 @@ def with_columns(layer: Layer, columns: Mapping[str, np.ndarray]) -> Layer:
     given = layer.shown.look.given | set(columns)
     look = replace(layer.shown.look, given=frozenset(given))
     if strands is not None:
-        return replace(layer, shown=replace(layer.shown, look=look, strands=replace(strands, columns={**strands.columns, **columns})))
+        return replace(
+            layer,
+            shown=replace(layer.shown, look=look, strands=replace(strands, columns={**strands.columns, **columns})),
+        )
     return replace(layer, shown=replace(layer.shown, look=look, columns={**layer.shown.columns, **columns}))
 
 
@@ -50,12 +53,22 @@ COLOURS = frozenset({"colour", "dark", "bright", "rim_colour"})
 def in_light(layer: Layer, viewpoint: Viewpoint, lights: Lights) -> Layer:
     """Return a layer whose colours are times the light that falls where each of its particles is, where its look is lit and has no surface."""
     look = layer.shown.look
-    if not look.drawing.get("lit") or layer.forms is not None or layer.shown.surface is not None or layer.shown.volume is not None or not len(layer):
+    if (
+        not look.drawing.get("lit")
+        or layer.forms is not None
+        or layer.shown.surface is not None
+        or layer.shown.volume is not None
+        or not len(layer)
+    ):
         return layer
     places = (layer.positions().astype(np.float64) - np.asarray(viewpoint.position, np.float64)) @ viewpoint.axes().T
     fallen = np.empty((len(layer), 3))
     _fall_on(np.ascontiguousarray(places), lights, fallen)
-    names = {column.name for column in look.columns if column.name in COLOURS and (column.name in look.given or column.name == "colour")}
+    names = {
+        column.name
+        for column in look.columns
+        if column.name in COLOURS and (column.name in look.given or column.name == "colour")
+    }
     return with_columns(layer, {name: (layer.column(name) * fallen).astype(F32) for name in names})
 
 
@@ -75,7 +88,9 @@ def telling(layer: Layer, values: np.ndarray) -> Layer | None:
         return layer  # its values are told by `tinted`
     if shown.strands is not None:
         values = values if len(values) == len(shown.strands) else values[shown.strands.owner]
-    columns: dict[str, np.ndarray] = dict.fromkeys({column.name for column in look.columns} & {"colour", "dark", "bright"}, values)
+    columns: dict[str, np.ndarray] = dict.fromkeys(
+        {column.name for column in look.columns} & {"colour", "dark", "bright"}, values
+    )
     if any(column.name == "toned" for column in look.columns):  # a picture's own colours count for nothing
         columns["toned"] = np.ones(len(layer), F32)
         columns["rim_colour"] = np.zeros((len(layer), 3), F32)

@@ -68,8 +68,18 @@ def in_front(solid: Solid, away: np.ndarray, near: float) -> Solid:
         return solid
     surface, laid, values = solid.surface, solid.laid, solid.values
     return replace(
-        solid, faces=found.faces, points=found.points(solid.points), normals=found.points(solid.normals), uv=found.points(solid.uv),
-        local=found.points(solid.local), gone=found.points(solid.gone), colour=solid.colour[found.of], pictured=solid.pictured[found.of],
-        values=None if values is None else found.points(values), laid=None if laid is None else found.points(laid),
-        surface=None if surface is None else replace(surface, numbers=surface.numbers[found.of], mapped=surface.mapped[found.of]),
-    )  # fmt: skip
+        solid,
+        faces=found.faces,
+        points=found.points(solid.points),
+        normals=found.points(solid.normals),
+        uv=found.points(solid.uv),
+        local=found.points(solid.local),
+        gone=found.points(solid.gone),
+        colour=solid.colour[found.of],
+        pictured=solid.pictured[found.of],
+        values=None if values is None else found.points(values),
+        laid=None if laid is None else found.points(laid),
+        surface=None
+        if surface is None
+        else replace(surface, numbers=surface.numbers[found.of], mapped=surface.mapped[found.of]),
+    )

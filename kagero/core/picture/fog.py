@@ -36,7 +36,10 @@ class Air:
         """Return haze with the air before it, place by place."""
         volume = layer.shown.volume
         assert volume is not None
-        sides = [volume.low[k] + np.arange(n) * volume.cell - viewpoint.position[k] for k, n in enumerate(volume.grid.shape[:3])]
+        sides = [
+            volume.low[k] + np.arange(n) * volume.cell - viewpoint.position[k]
+            for k, n in enumerate(volume.grid.shape[:3])
+        ]
         away = -(sides[0][:, None, None] * back[0] + sides[1][:, None] * back[1] + sides[2] * back[2])
         left = self.left(away)[..., None]
         grid = volume.grid.copy()

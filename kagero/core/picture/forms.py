@@ -50,7 +50,10 @@ def _build_forms(formed: Formed, stage: Stage, seconds: float) -> Forms:
     if found is not None:
         return found
     if (count := sum(len(mesh.faces) for mesh, *_ in meshes)) > MOST_TRIANGLES:
-        raise BudgetError(f"The meshes of this look have {count:,} triangles.", remedy=f"Draw it as meshes of at most {MOST_TRIANGLES:,} in all.")
+        raise BudgetError(
+            f"The meshes of this look have {count:,} triangles.",
+            remedy=f"Draw it as meshes of at most {MOST_TRIANGLES:,} in all.",
+        )
     own = formed.drawn_with == "own"
     tints = [tint if own else None for *_, tint in meshes]
     standing = [mesh.at(clock) if own else _plain(mesh.at(clock)) for mesh, clock, _ in meshes]
@@ -60,7 +63,10 @@ def _build_forms(formed: Formed, stage: Stage, seconds: float) -> Forms:
 def _parts(formed: Formed, stage: Stage, place: Any) -> Forms:
     """Return the parts that a prop falls into as forms, each about its own centre."""
     if not getattr(place, "counted", False):
-        raise GeometryProblem("These particles are no parts of anything.", remedy="Let them be born as parts of a prop, or choose another form.")
+        raise GeometryProblem(
+            "These particles are no parts of anything.",
+            remedy="Let them be born as parts of a prop, or choose another form.",
+        )
     broken, _ = stage.broken(place)
     prop, mesh = stage.prop(place.prop), mesh_of(stage, place.prop)
     key = repr((stage.parts_key(place), tuple(prop.tint), formed.drawn_with))
@@ -68,7 +74,10 @@ def _parts(formed: Formed, stage: Stage, place: Any) -> Forms:
     if found is not None:
         return found
     if len(broken.corners) > MOST_TRIANGLES:
-        raise BudgetError(f"Its parts have {len(broken.corners):,} triangles.", remedy=f"Break up a mesh that leaves at most {MOST_TRIANGLES:,}.")
+        raise BudgetError(
+            f"Its parts have {len(broken.corners):,} triangles.",
+            remedy=f"Break up a mesh that leaves at most {MOST_TRIANGLES:,}.",
+        )
     part = np.repeat(np.arange(len(broken)), np.diff(broken.start))
     corners = broken.corners.copy()
     corners[:, :, :3] -= broken.centre[part][:, None, :]
@@ -87,7 +96,9 @@ def _parts(formed: Formed, stage: Stage, place: Any) -> Forms:
     flat = corners[:, :, :3].reshape(-1, 3)
     first = broken.start[:-1] * 3
     box = np.stack([np.minimum.reduceat(flat, first), np.maximum.reduceat(flat, first)], axis=1)
-    return _forms.put(key, Forms(key, np.ascontiguousarray(corners, np.float32), tint, broken.start, box, broken.centre))
+    return _forms.put(
+        key, Forms(key, np.ascontiguousarray(corners, np.float32), tint, broken.start, box, broken.centre)
+    )
 
 
 def _plain(mesh: Mesh) -> Mesh:
@@ -99,7 +110,10 @@ def mesh_of(stage: Stage, uid: str) -> Mesh:
     """Return the mesh of a prop. Raises GeometryProblem where there is none."""
     mesh = stage.geometry(uid) if stage.there(uid) else None
     if not isinstance(mesh, Mesh) or not len(mesh.faces):
-        raise GeometryProblem("A mesh that this look is drawn as is not here.", remedy="Bring it in again, or choose another; the disc stands in.")
+        raise GeometryProblem(
+            "A mesh that this look is drawn as is not here.",
+            remedy="Bring it in again, or choose another; the disc stands in.",
+        )
     return mesh
 
 

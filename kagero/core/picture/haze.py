@@ -12,7 +12,9 @@ from .viewpoint import Viewpoint
 NOTHING = np.empty((0, 0))
 
 
-def paint(layer: Layer, picture: np.ndarray, nearest: np.ndarray | None, viewpoint: Viewpoint, view: np.ndarray) -> None:
+def paint(
+    layer: Layer, picture: np.ndarray, nearest: np.ndarray | None, viewpoint: Viewpoint, view: np.ndarray
+) -> None:
     """Lay a layer's haze over a picture, as far as something stands in nearest. view: pixels a metre at one metre's depth, and where the middle
     of the view is, pixels, (3,)."""
     volume = layer.shown.volume

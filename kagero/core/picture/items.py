@@ -38,7 +38,7 @@ from ..kernels.items import (
     TILES,
     TRAITS,
     Items,
-)  # fmt: skip
+)
 from ..kernels.shading import NO_LAMPS, Lights
 from ..kernels.sheets import END, HOLD, MIRROR, REPEAT, Sheets
 from ..memory import PROCESS
@@ -60,12 +60,24 @@ def drawn_by(layer: Layer) -> ModuleType:
     sprite = layer.shown.look.drawing["sprite"]
     drawing = layer.shown.look.drawing
     pictured = sprite == "picture" or drawing.get("drawn_with") == "picture"
-    lacks = drawing.get("lines") or drawing.get("surface") or (pictured and layer.sheets is None) or (sprite == "piece" and layer.forms is None)
+    lacks = (
+        drawing.get("lines")
+        or drawing.get("surface")
+        or (pictured and layer.sheets is None)
+        or (sprite == "piece" and layer.forms is None)
+    )
     return stand_in if lacks else LOOKS.get(sprite, soft_disc)
 
 
-def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.ndarray, scale: np.ndarray,
-             bands: np.ndarray | None = None, eye: np.ndarray | None = None) -> tuple[Items, Sheets]:  # fmt: skip
+def items_of(
+    layers: Sequence[Layer],
+    x: np.ndarray,
+    y: np.ndarray,
+    away: np.ndarray,
+    scale: np.ndarray,
+    bands: np.ndarray | None = None,
+    eye: np.ndarray | None = None,
+) -> tuple[Items, Sheets]:
     """Return what to paint of all layers' particles, one layer after the other, and the sheets for it.
 
     x, y: pixels; away: metres; scale: pixels a metre there; each (n,). bands: of what lies in space, half of
@@ -75,7 +87,11 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
     n = len(x)
     axes, light, traits = np.empty((n, 4), F32), np.empty((n, 4), F32), np.zeros((n, TRAITS), F32)
     traits[:, TILES : TILES + 2] = 1
-    which, looks, reach = np.empty(n, np.int32), np.full((max(len(layers), 1), COLUMNS), -1, np.int32), np.zeros(max(len(layers), 1), F32)
+    which, looks, reach = (
+        np.empty(n, np.int32),
+        np.full((max(len(layers), 1), COLUMNS), -1, np.int32),
+        np.zeros(max(len(layers), 1), F32),
+    )
     sheets: list[Sheet] = []
     at = bodies = 0
     for number, layer in enumerate(layers):
@@ -102,7 +118,9 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
         turn = column("rotation")
         module.traits(layer, traits[here])
         if module.KIND == DISC:
-            along, across, traits[here, HARD], fainter = soft_disc.drawn(along, across, traits[here, HARD].astype(np.float64))
+            along, across, traits[here, HARD], fainter = soft_disc.drawn(
+                along, across, traits[here, HARD].astype(np.float64)
+            )
         else:
             fainter = np.minimum(along / LEAST, 1) * np.minimum(across / LEAST, 1)
             along, across = np.maximum(along, LEAST), np.maximum(across, LEAST)
@@ -124,13 +142,21 @@ def _table(layer: Layer, module: ModuleType, sheets: list[Sheet], since: int) ->
     bodies before."""
     row = np.full(COLUMNS, -1, np.int32)
     drawing = layer.shown.look.drawing
-    row[KIND], row[BLEND] = module.KIND, {"screen": SCREENS, "multiply": MULTIPLIES, "tell": TELLS}.get(drawing["blend"], COVERS)
+    row[KIND], row[BLEND] = (
+        module.KIND,
+        {"screen": SCREENS, "multiply": MULTIPLIES, "tell": TELLS}.get(drawing["blend"], COVERS),
+    )
     if module.KIND == PIECE and layer.sheets is not None:
         row[SHEET] = len(sheets)
         sheets.append(layer.sheets.main)
         row[EDGES] = REPEAT
     if module is piece:
-        row[SINCE], row[LIT], row[CULLED], row[GLOSS] = since, drawing["lit"], not drawing["both"], round(1000 * drawing["gloss"])
+        row[SINCE], row[LIT], row[CULLED], row[GLOSS] = (
+            since,
+            drawing["lit"],
+            not drawing["both"],
+            round(1000 * drawing["gloss"]),
+        )
     if module.KIND in (PICTURE, BODY) and layer.sheets is not None:
         for column, each in enumerate(layer.sheets.all, SHEET):
             if each is not None:
@@ -170,7 +196,9 @@ def bodies_of(
         open_.append(here[seen & ~hides])
     if not stand:
         return NO_BODIES, np.empty(0, np.int64), np.empty(0, np.int64)
-    stands, turns, forms, points, tints = (np.ascontiguousarray(np.concatenate(parts)) for parts in (stand, turn, form, corners, tint))
+    stands, turns, forms, points, tints = (
+        np.ascontiguousarray(np.concatenate(parts)) for parts in (stand, turn, form, corners, tint)
+    )
     bodies = Bodies(stands, turns, forms, points, tints, np.array(window, np.float64), np.concatenate(ball), lamps)
     return bodies, np.concatenate(hiding), np.concatenate(open_)
 
@@ -181,7 +209,11 @@ def joined(sheets: list[Sheet]) -> Sheets:
     kept = _joined.get(key)
     if kept is not None and all(a is b for a, b in zip(kept[1], sheets, strict=True)):
         return kept[0]
-    info, plates, start = np.zeros((max(len(sheets), 1), 4), np.int64), np.zeros((max(len(sheets), 1), LEVELS, 4), F32), 0
+    info, plates, start = (
+        np.zeros((max(len(sheets), 1), 4), np.int64),
+        np.zeros((max(len(sheets), 1), LEVELS, 4), F32),
+        0,
+    )
     for i, each in enumerate(sheets):
         info[i] = (start, each.texels.shape[1], each.across, len(each.plates))
         plates[i, : len(each.plates)] = each.plates

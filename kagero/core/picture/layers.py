@@ -116,7 +116,11 @@ class Layer:
     def column(self, name: str) -> np.ndarray:
         """Return a column of these, also one at its default."""
         strands = self.shown.strands
-        return self.shown.column(name) if strands is None else column_of(self.shown.look, strands.columns, name, len(strands))
+        return (
+            self.shown.column(name)
+            if strands is None
+            else column_of(self.shown.look, strands.columns, name, len(strands))
+        )
 
     def age(self) -> np.ndarray:
         """Return how old the particle of each is, (n,) seconds."""
@@ -147,7 +151,9 @@ def _build_sheets(look: Pictured, stage: Stage, seconds: float) -> LookSheets | 
     if look.of_meshes:
         keys = [stage.key(uid) if stage.there(uid) else uid for uid in look.pictures]
     else:
-        keys = [stage.picture_key(uid, int(stage.clock(uid, seconds))) if uid and stage.there(uid) else uid for uid in names]
+        keys = [
+            stage.picture_key(uid, int(stage.clock(uid, seconds))) if uid and stage.there(uid) else uid for uid in names
+        ]
     settings = (look.of_meshes, look.shelf, look.across, look.down, look.cover_by, look.edges, look.reach)
     key = repr((keys, settings))
     found: LookSheets | None = _sheets.get(key)
@@ -164,20 +170,33 @@ def _new(key: str, look: Pictured, stage: Stage, seconds: float) -> LookSheets:
         found = stage.picture_at(uid, seconds) if stage.there(uid) else None
         if found is None:
             raise GeometryProblem(
-                "A picture that this look is drawn with is not here.", remedy="Bring it in again, or choose another; the disc stands in."
+                "A picture that this look is drawn with is not here.",
+                remedy="Bring it in again, or choose another; the disc stands in.",
             )
         return found
 
     def single(uid: str | None) -> Sheet | None:
         return sheet([picture(uid)], edges="repeat" if look.edges == "end" else look.edges) if uid else None
 
-    cutter, mixed = single(look.cut_by), sheet([picture(look.mixed)], edges=look.edges, cover=look.cover_by) if look.mixed else None
+    cutter, mixed = (
+        single(look.cut_by),
+        sheet([picture(look.mixed)], edges=look.edges, cover=look.cover_by) if look.mixed else None,
+    )
     if look.shelf is not None:
         of: StockPicture = stock(look.shelf)
         motion = _motion(of.motion, of.across, of.down) if of.motion is not None else None
-        return LookSheets(key, sheet([of.picture], of.across, of.down, look.edges, look.cover_by), motion, cutter, mixed, of.reach)
+        return LookSheets(
+            key, sheet([of.picture], of.across, of.down, look.edges, look.cover_by), motion, cutter, mixed, of.reach
+        )
     main = sheet([picture(uid) for uid in look.pictures], look.across, look.down, look.edges, look.cover_by)
-    return LookSheets(key, main, _motion(picture(look.motion), look.across, look.down) if look.motion else None, cutter, mixed, look.reach)
+    return LookSheets(
+        key,
+        main,
+        _motion(picture(look.motion), look.across, look.down) if look.motion else None,
+        cutter,
+        mixed,
+        look.reach,
+    )
 
 
 def _motion(picture: Picture, across: int, down: int) -> Sheet:
@@ -196,14 +215,28 @@ def drawn_with(look: LookPart, stage: Stage, seconds: float, place: Any) -> tupl
 
 def key_of(sheets: LookSheets | None, forms: Forms | None) -> str:
     """Return a text equal for equal sheets and forms; nothing without any."""
-    return "" if sheets is None and forms is None else f"{'' if sheets is None else sheets.key}{'' if forms is None else ' as ' + forms.key}"
+    return (
+        ""
+        if sheets is None and forms is None
+        else f"{'' if sheets is None else sheets.key}{'' if forms is None else ' as ' + forms.key}"
+    )
 
 
-def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float, camera: Projector, place: Any, emitter: str = "") -> list[Layer]:
+def layers(
+    looks: list[LookPart],
+    shown: list[Shown],
+    stage: Stage,
+    seconds: float,
+    camera: Projector,
+    place: Any,
+    emitter: str = "",
+) -> list[Layer]:
     """Return the layers of looks at a clip time; shown: the particles of each; camera: the effect's own; place: where they are born; emitter: its
     uid."""
     drawn = []
     for look, part in zip(looks, shown, strict=True):
         sheets, forms, problem = drawn_with(look, stage, seconds, place)
-        drawn.append(Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera), forms, emitter))
+        drawn.append(
+            Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera), forms, emitter)
+        )
     return drawn

@@ -18,11 +18,17 @@ from .solid import Solid
 from .viewpoint import NEAR, Viewpoint
 
 F32, F64 = np.float32, np.float64
-SIDE, MOST_FINE, MOST_TEXELS = 1024, 5, 100 << 18  # texels a side of a shadow map: half as many where there are more maps than MOST_FINE; of all maps
+SIDE, MOST_FINE, MOST_TEXELS = (
+    1024,
+    5,
+    100 << 18,
+)  # texels a side of a shadow map: half as many where there are more maps than MOST_FINE; of all maps
 BIAS = 1.5  # texels that shadow begins behind what throws it
 KINDS = {"point": shading.LAMP, "sun": shading.SUN, "around": shading.AROUND, "spot": shading.SPOT}
 
-Throws = tuple[int, float, np.ndarray]  # a light that throws shadows: its row, how soft they are, metres, and where it stands, (4, 4)
+Throws = tuple[
+    int, float, np.ndarray
+]  # a light that throws shadows: its row, how soft they are, metres, and where it stands, (4, 4)
 
 
 @dataclass(frozen=True)
@@ -112,11 +118,20 @@ def _views(row: np.ndarray, place: np.ndarray) -> list[tuple[np.ndarray, float]]
         return [(np.column_stack([rotation @ turn, -(rotation @ turn) @ place[:3, 3]]), 1.1) for rotation in ways]
     matrix = np.column_stack([turn, -turn @ place[:3, 3]])
     spot = row[shading.WHAT] == shading.SPOT
-    return [(matrix, math.tan(math.acos(min(max(row[shading.EDGE], -0.999), 1.0))) if spot else float(row[shading.REACH]))]
+    return [
+        (matrix, math.tan(math.acos(min(max(row[shading.EDGE], -0.999), 1.0))) if spot else float(row[shading.REACH]))
+    ]
 
 
-def _see(texels: np.ndarray, row: np.ndarray, matrix: np.ndarray, wide: float, soft: float, solids: Sequence[Solid],
-         layers: Sequence[Layer]) -> np.ndarray:  # fmt: skip
+def _see(
+    texels: np.ndarray,
+    row: np.ndarray,
+    matrix: np.ndarray,
+    wide: float,
+    soft: float,
+    solids: Sequence[Solid],
+    layers: Sequence[Layer],
+) -> np.ndarray:
     """Write a shadow map of a light that looks one way, (side, side, 3); return its view."""
     side = len(texels)
     perspective = bool(row[shading.WHAT] != shading.SUN)
@@ -143,7 +158,9 @@ def _see(texels: np.ndarray, row: np.ndarray, matrix: np.ndarray, wide: float, s
             shadows.hide(texels, x, y, away, np.ascontiguousarray(surface.faces, np.int32), perspective)
         if not len(layer) or surface is not None or layer.shown.volume is not None:
             continue
-        covers = np.clip(layer.column("opacity"), 0, 1) * (1.0 if layer.shown.look.drawing["blend"] == "over" else layer.column("cover"))
+        covers = np.clip(layer.column("opacity"), 0, 1) * (
+            1.0 if layer.shown.look.drawing["blend"] == "over" else layer.column("cover")
+        )
         x, y, away, near = _thrown(layer.positions().astype(F64), matrix, wide, perspective, behind, side)
         half = layer.column("size").astype(F64) / 2 * near
         ok = (away > NEAR) & (covers > 0) & (half > 0)
@@ -165,4 +182,9 @@ def _thrown(
     away = seen[:, 2] + behind
     spread = wide * (np.maximum(away, 1e-6) if perspective else 1.0)
     x, y = (seen[:, 0] / spread * 0.5 + 0.5) * side, (0.5 - seen[:, 1] / spread * 0.5) * side
-    return np.ascontiguousarray(x), np.ascontiguousarray(y), np.ascontiguousarray(away), np.broadcast_to(side / (2 * spread), x.shape)
+    return (
+        np.ascontiguousarray(x),
+        np.ascontiguousarray(y),
+        np.ascontiguousarray(away),
+        np.broadcast_to(side / (2 * spread), x.shape),
+    )

@@ -25,8 +25,17 @@ WHITE = np.ones(3)
 RANKS = 6  # how many are told apart at a pixel
 
 
-def nearest_values(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region,
-         particles: OfParticles, points: OfPoints, surface: OfParticles | None = None) -> np.ndarray:  # fmt: skip
+def nearest_values(
+    layers: Sequence[Layer],
+    solids: Sequence[Solid],
+    viewpoint: Viewpoint,
+    width: int,
+    height: int,
+    region: Region,
+    particles: OfParticles,
+    points: OfPoints,
+    surface: OfParticles | None = None,
+) -> np.ndarray:
     """Return three values a pixel and whether anything is told there, (rows, columns, 4) float32. surface: of each point of what particles make
     together; without it nothing of that is told. What is told of nobody (None) is not there."""
     kept: list[Layer] = []
@@ -43,7 +52,14 @@ def nearest_values(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: 
     return render(kept, viewpoint, width, height, [each for each in stand if each.values is not None], None, region)
 
 
-def depth(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region = None) -> np.ndarray:
+def depth(
+    layers: Sequence[Layer],
+    solids: Sequence[Solid],
+    viewpoint: Viewpoint,
+    width: int,
+    height: int,
+    region: Region = None,
+) -> np.ndarray:
     """Return how far away what is seen is along the view, metres, (rows, columns); infinite where nothing is."""
     back = viewpoint.axes()[2]
 
@@ -51,13 +67,32 @@ def depth(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint
         far = -((places.astype(np.float64) - np.asarray(viewpoint.position)) @ back)
         return np.repeat(far[:, None], 3, axis=1)
 
-    drawn = nearest_values(layers, solids, viewpoint, width, height, region, lambda layer: away(layer.positions()), lambda solid: away(solid.points),
-                lambda layer: away(_surface(layer).points))  # fmt: skip
+    drawn = nearest_values(
+        layers,
+        solids,
+        viewpoint,
+        width,
+        height,
+        region,
+        lambda layer: away(layer.positions()),
+        lambda solid: away(solid.points),
+        lambda layer: away(_surface(layer).points),
+    )
     return np.where(drawn[..., 3] > 0.5, drawn[..., 0], np.inf).astype(F32)
 
 
-def velocity(layers: Sequence[Layer], solids: Sequence[Solid], later: Sequence[Solid], before: Viewpoint, after: Viewpoint, viewpoint: Viewpoint,
-             step: float, width: int, height: int, region: Region = None) -> np.ndarray:  # fmt: skip
+def velocity(
+    layers: Sequence[Layer],
+    solids: Sequence[Solid],
+    later: Sequence[Solid],
+    before: Viewpoint,
+    after: Viewpoint,
+    viewpoint: Viewpoint,
+    step: float,
+    width: int,
+    height: int,
+    region: Region = None,
+) -> np.ndarray:
     """Return how what is seen moves, pixels a frame to the right and down, (rows, columns, 2): of particles and props as they move about the
     frame, and the
     camera. solids, later: the props half a frame before and after, in the same order; before, after: where from then; step: seconds a frame."""
@@ -72,13 +107,28 @@ def velocity(layers: Sequence[Layer], solids: Sequence[Solid], later: Sequence[S
 
     there = {solid.uid: (one, other) for solid, one, other in zip(solids, solids, later, strict=True)}
     middle = [replace(one, points=(one.points + other.points) / 2) for one, other in there.values()]
-    drawn = nearest_values(layers, middle, viewpoint, width, height, region, lambda layer: of(_places(layer), layer.shown.velocities()),
-                lambda solid: motion(there[solid.uid][0].points, there[solid.uid][1].points),
-                lambda layer: of(_surface(layer).points, _surface(layer).velocity))  # fmt: skip
+    drawn = nearest_values(
+        layers,
+        middle,
+        viewpoint,
+        width,
+        height,
+        region,
+        lambda layer: of(_places(layer), layer.shown.velocities()),
+        lambda solid: motion(there[solid.uid][0].points, there[solid.uid][1].points),
+        lambda layer: of(_surface(layer).points, _surface(layer).velocity),
+    )
     return np.where(drawn[..., 3:] > 0.5, drawn[..., :2], 0).astype(F32)
 
 
-def normal(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region = None) -> np.ndarray:
+def normal(
+    layers: Sequence[Layer],
+    solids: Sequence[Solid],
+    viewpoint: Viewpoint,
+    width: int,
+    height: int,
+    region: Region = None,
+) -> np.ndarray:
     """Return which way what is seen faces, to the right, up and toward the camera, (rows, columns, 3): unit vectors, of what faces the camera (0,
     0, 1), nought where nothing is. Found with light from three sides, whose cosines are the normal's components, and from the opposite ones."""
     axes, sides = viewpoint.axes(), []
@@ -104,7 +154,9 @@ def lighted(layer: Layer) -> Layer:
     drawing = layer.shown.look.drawing
     if drawing.get("sprite") == "piece" and layer.forms is not None:
         white = np.ones((len(layer), 3), F32)
-        look = replace(layer.shown.look, drawing={**drawing, "lit": True, "gloss": 0.0, "drawn_with": "plain", "blend": "over"})
+        look = replace(
+            layer.shown.look, drawing={**drawing, "lit": True, "gloss": 0.0, "drawn_with": "plain", "blend": "over"}
+        )
         return with_columns(replace(layer, sheets=None, shown=replace(layer.shown, look=look)), {"colour": white})
     if layer.shown.surface is not None:
         look = replace(layer.shown.look, drawing={**drawing, "lit": True, "gloss": 0.0, "blend": "over"})
@@ -112,20 +164,36 @@ def lighted(layer: Layer) -> Layer:
     return black(layer)
 
 
-def attribute(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, values: OfParticles,
-              region: Region = None) -> np.ndarray:  # fmt: skip
+def attribute(
+    layers: Sequence[Layer],
+    solids: Sequence[Solid],
+    viewpoint: Viewpoint,
+    width: int,
+    height: int,
+    values: OfParticles,
+    region: Region = None,
+) -> np.ndarray:
     """Return a number that particles have, (rows, columns); nought of props and where nobody is. values: of a layer's particles, (n,), or None."""
 
     def three(layer: Layer) -> np.ndarray | None:
         found = values(layer)
         return None if found is None else np.repeat(np.asarray(found, F32)[:, None], 3, axis=1)
 
-    drawn = nearest_values(layers, solids, viewpoint, width, height, region, three, lambda solid: np.zeros((len(solid.points), 3)))
+    drawn = nearest_values(
+        layers, solids, viewpoint, width, height, region, three, lambda solid: np.zeros((len(solid.points), 3))
+    )
     return np.where(drawn[..., 3] > 0.5, drawn[..., 0], 0).astype(F32)
 
 
-def mattes(groups: Sequence[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]], layers: Sequence[Layer], solids: Sequence[Solid],
-           viewpoint: Viewpoint, width: int, height: int, region: Region = None) -> tuple[np.ndarray, dict[str, str]]:  # fmt: skip
+def mattes(
+    groups: Sequence[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]],
+    layers: Sequence[Layer],
+    solids: Sequence[Solid],
+    viewpoint: Viewpoint,
+    width: int,
+    height: int,
+    region: Region = None,
+) -> tuple[np.ndarray, dict[str, str]]:
     """Return who is seen at each pixel and how much of it, (rows, columns, 2 x RANKS) float32: the hash of a name, then its coverage, the most
     first; and the
     names' hashes in hexadecimal. groups: names, each with which layers and props it is. By the published open specification of ID mattes, version
@@ -182,7 +250,9 @@ def covering(layer: Layer, tint: np.ndarray = WHITE) -> Layer:
         return replace(layer, shown=replace(shown, volume=replace(shown.volume, grid=grid, adding=False)))
     plain = replace(shown.look, drawing={**shown.look.drawing, "lit": False, "blend": "over", "gloss": 0.0})
     names = {column.name for column in shown.look.columns}
-    columns = {name: np.broadcast_to(tint.astype(F32), (len(layer), 3)).copy() for name in names & {"colour", "dark", "bright"}}
+    columns = {
+        name: np.broadcast_to(tint.astype(F32), (len(layer), 3)).copy() for name in names & {"colour", "dark", "bright"}
+    }
     columns["cover"] = np.ones(len(layer), F32)
     if "toned" in names:
         columns["toned"] = np.ones(len(layer), F32)

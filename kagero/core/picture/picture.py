@@ -4,7 +4,21 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..kernels.items import BRIGHT, CUT, DARK, LEAST, MIX, OFFSET, PAGE, PICTURE, RIM_COLOUR, SPREAD, TILES, TONED, TURNED
+from ..kernels.items import (
+    BRIGHT,
+    CUT,
+    DARK,
+    LEAST,
+    MIX,
+    OFFSET,
+    PAGE,
+    PICTURE,
+    RIM_COLOUR,
+    SPREAD,
+    TILES,
+    TONED,
+    TURNED,
+)
 from .layers import Layer
 
 KIND = PICTURE
@@ -26,7 +40,10 @@ def _turned(q: np.ndarray, axis: np.ndarray) -> np.ndarray:
 def ways(layer: Layer, eye: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return half of each picture's width and of its height in the world, as vectors, (n, 3) float64 metres each. eye: the right and up of who looks,
     (2, 3): pictures face it, or are turned in space."""
-    turn, (along, across) = layer.column("rotation").astype(np.float64)[:, None], (side[:, None].astype(np.float64) for side in half(layer))
+    turn, (along, across) = (
+        layer.column("rotation").astype(np.float64)[:, None],
+        (side[:, None].astype(np.float64) for side in half(layer)),
+    )
     cosine, sine = np.cos(turn), np.sin(turn)
     right, up = eye[0][None, :], eye[1][None, :]
     if "turn" in layer.shown.look.given:
@@ -44,7 +61,10 @@ def laid(layer: Layer, eye: np.ndarray | None) -> np.ndarray:
     assert layer.sheets is not None
     places, aspect = layer.positions().astype(np.float64), layer.sheets.aspect
     middle = layer.projector.thrown(places, aspect)
-    a, b = ((layer.projector.thrown(places + axis, aspect) - layer.projector.thrown(places - axis, aspect)) / 2 for axis in ways(layer, eye))
+    a, b = (
+        (layer.projector.thrown(places + axis, aspect) - layer.projector.thrown(places - axis, aspect)) / 2
+        for axis in ways(layer, eye)
+    )
     return np.stack([middle[:, 0], a[:, 0], b[:, 0], middle[:, 1], a[:, 1], b[:, 1]], axis=1)
 
 
@@ -68,7 +88,14 @@ def traits(layer: Layer, out: np.ndarray) -> None:
     assert layer.sheets is not None
     column = layer.column
     out[:, PAGE] = np.clip(column("page"), 0, layer.sheets.main.cells - 1e-3)
-    for at, name in ((TILES, "tiles"), (OFFSET, "offset"), (CUT, "cut"), (RIM_COLOUR, "rim_colour"), (DARK, "dark"), (BRIGHT, "bright")):
+    for at, name in (
+        (TILES, "tiles"),
+        (OFFSET, "offset"),
+        (CUT, "cut"),
+        (RIM_COLOUR, "rim_colour"),
+        (DARK, "dark"),
+        (BRIGHT, "bright"),
+    ):
         values = column(name)
         out[:, at : at + values.shape[1]] = values
     for at, name in ((TURNED, "turned"), (MIX, "mix"), (TONED, "toned")):

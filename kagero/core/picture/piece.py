@@ -35,8 +35,11 @@ def matrices(q: np.ndarray) -> np.ndarray:
     """Return unit quaternions (n, 4) as matrices, (n, 3, 3) float64."""
     q = q.astype(np.float64)
     x, y, z, w = (q / np.maximum(np.linalg.norm(q, axis=1, keepdims=True), 1e-12)).T
-    rows = ((1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)), (2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)),
-            (2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)))  # fmt: skip
+    rows = (
+        (1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)),
+        (2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)),
+        (2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)),
+    )
     return np.stack([np.stack(row, axis=1) for row in rows], axis=1)
 
 
@@ -53,11 +56,15 @@ def stands(layer: Layer, viewpoint: Viewpoint) -> tuple[np.ndarray, np.ndarray]:
     box = layer.forms.box[which]
     span = box[:, 1] - box[:, 0]
     unit = np.ones(len(which)) if drawing["sized"] == "own" else 1 / np.maximum(span.max(axis=1), 1e-9)
-    size = (column("size").astype(np.float64) * unit)[:, None] * np.stack([column("wide"), column("tall"), column("deep")], axis=1)
+    size = (column("size").astype(np.float64) * unit)[:, None] * np.stack(
+        [column("wide"), column("tall"), column("deep")], axis=1
+    )
     middle = (box[:, 0] + box[:, 1]) / 2
-    held = {"middle": middle, "origin": np.zeros_like(middle), "base": np.stack([middle[:, 0], box[:, 0, 1], middle[:, 2]], axis=1)}[
-        drawing["pivots"]
-    ]
+    held = {
+        "middle": middle,
+        "origin": np.zeros_like(middle),
+        "base": np.stack([middle[:, 0], box[:, 0, 1], middle[:, 2]], axis=1),
+    }[drawing["pivots"]]
     held = held + column("pivot").astype(np.float64) * span / 2
     axes = viewpoint.axes()
     turn = matrices(column("turn"))

@@ -30,9 +30,10 @@ def check_size(width: int, height: int) -> None:
     """Raise BudgetError for pictures that cannot be rendered."""
     if not (1 <= width <= MAX_SIDE and 1 <= height <= MAX_SIDE and width * height <= MAX_PIXELS):
         raise BudgetError(
-            f"A picture of {width} x {height} pixels cannot be rendered.", where="size",
+            f"A picture of {width} x {height} pixels cannot be rendered.",
+            where="size",
             remedy=f"Choose 1 to {MAX_SIDE:,} pixels a side, and at most {MAX_PIXELS:,} in all.",
-        )  # fmt: skip
+        )
 
 
 _tell: Any = paint_values
@@ -55,7 +56,9 @@ class Window:
         return x - self.left, y - self.top, depth, focal
 
 
-def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights) -> None:
+def _paint(
+    solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights
+) -> None:
     if solid.catches:
         return _catch(solid, viewpoint, window, picture, depth, lamps)
     reach = float(np.linalg.norm(np.ptp(solid.local, axis=0))) / 2 if len(solid.local) else 1.0
@@ -65,17 +68,49 @@ def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarr
     normals, views = solid.normals @ axes.T, (np.asarray(viewpoint.position, np.float64) - solid.points) @ axes.T
     surface = solid.surface or matte(len(solid.faces))
     laid = np.column_stack([solid.uv, np.ones(len(solid.uv))]).astype(np.float64) if solid.laid is None else solid.laid
-    shown = (picture, depth, x, y, away, solid.faces, normals, views, solid.uv.astype(np.float64), solid.local.astype(np.float64),
-                    solid.gone.astype(np.float64), solid.colour.astype(np.float64), np.ascontiguousarray(solid.texture, np.float32),
-                    solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit and solid.shines, solid.hides, lamps,
-                    laid, solid.laid is not None, surface.numbers, surface.rough, surface.glow, surface.mapped)  # fmt: skip
+    shown = (
+        picture,
+        depth,
+        x,
+        y,
+        away,
+        solid.faces,
+        normals,
+        views,
+        solid.uv.astype(np.float64),
+        solid.local.astype(np.float64),
+        solid.gone.astype(np.float64),
+        solid.colour.astype(np.float64),
+        np.ascontiguousarray(solid.texture, np.float32),
+        solid.pictured,
+        solid.alpha,
+        90 / max(reach, 1e-6),
+        solid.by_uv,
+        solid.lit and solid.shines,
+        solid.hides,
+        lamps,
+        laid,
+        solid.laid is not None,
+        surface.numbers,
+        surface.rough,
+        surface.glow,
+        surface.mapped,
+    )
     banded(lambda first, last: paint_triangles(*shown, first, last), picture.shape[0], True)
     if solid.values is not None and solid.hides:
         at: Any = [np.ascontiguousarray(each, np.float64) for each in (x, y, away)]
-        _tell(picture, depth, *at, np.ascontiguousarray(solid.faces, np.int32), np.ascontiguousarray(solid.values, np.float64))
+        _tell(
+            picture,
+            depth,
+            *at,
+            np.ascontiguousarray(solid.faces, np.int32),
+            np.ascontiguousarray(solid.values, np.float64),
+        )
 
 
-def _catch(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights) -> None:
+def _catch(
+    solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights
+) -> None:
     """Dim what is behind a prop by the shadows on it: by how much less light it gets than without them."""
     white = replace(solid.plain(np.ones(3), lit=True), catches=False)
     shaded, free = np.zeros_like(picture), np.zeros_like(picture)
@@ -90,10 +125,19 @@ def _catch(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarr
     picture[here, 3] = dark + picture[here, 3] * (1 - dark)
 
 
-def _dark(solids: Sequence[Solid], surfaces: Sequence[Layer], viewpoint: Viewpoint, window: Window, view: tuple[float, float, float],
-          lamps: Lights) -> np.ndarray | None:  # fmt: skip
+def _dark(
+    solids: Sequence[Solid],
+    surfaces: Sequence[Layer],
+    viewpoint: Viewpoint,
+    window: Window,
+    view: tuple[float, float, float],
+    lamps: Lights,
+) -> np.ndarray | None:
     """Return how far away what covers and gives no light is, metres; None without any."""
-    black, plain = [solid for solid in solids if not solid.shines and solid.hides], [layer for layer in surfaces if not layer.shines]
+    black, plain = (
+        [solid for solid in solids if not solid.shines and solid.hides],
+        [layer for layer in surfaces if not layer.shines],
+    )
     if not black and not plain:
         return None
     scratch, depth = np.zeros((window.rows, window.columns, 4), np.float32), nothing_near(window.rows, window.columns)
@@ -107,7 +151,9 @@ def _dark(solids: Sequence[Solid], surfaces: Sequence[Layer], viewpoint: Viewpoi
 RANKS = {"behind": 0, "depth": 1, "before": 2}
 
 
-def drawing_order(layers: Sequence[Layer], depth: np.ndarray, of: np.ndarray | None = None, further: np.ndarray | None = None) -> np.ndarray:
+def drawing_order(
+    layers: Sequence[Layer], depth: np.ndarray, of: np.ndarray | None = None, further: np.ndarray | None = None
+) -> np.ndarray:
     """Return the order in which the particles of layers are painted, one layer after the other: those behind others, those by their distance, those
     before others; the further first, of layers in order of birth the older first, all of these where the middle of them is. of: triangles of bodies
     that are ordered too, by the number of the particle each belongs to, behind all particles; further: how far away they are."""
@@ -123,9 +169,13 @@ def drawing_order(layers: Sequence[Layer], depth: np.ndarray, of: np.ndarray | N
             age[here] = layer.age()
     if of is None or further is None:
         return np.lexsort((-age, -away, rank))
-    together = np.concatenate([np.full(len(layer), layer.shown.look.drawing["order"] == "birth") for layer in layers])[of]
+    together = np.concatenate([np.full(len(layer), layer.shown.look.drawing["order"] == "birth") for layer in layers])[
+        of
+    ]
     all_away = np.concatenate([away, np.where(together, away[of], further)])
-    return np.lexsort((-np.concatenate([depth, further]), -np.append(age, age[of]), -all_away, np.append(rank, rank[of])))
+    return np.lexsort(
+        (-np.concatenate([depth, further]), -np.append(age, age[of]), -all_away, np.append(rank, rank[of]))
+    )
 
 
 def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, window: Window) -> np.ndarray:
@@ -146,9 +196,17 @@ def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, w
     return across
 
 
-def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = (),
-           ground: Sequence[float] | np.ndarray | None = None, region: tuple[int, int, int, int] | None = None,
-           lamps: Lighting | np.ndarray | None = None, air: Air | None = None) -> np.ndarray:  # fmt: skip
+def render(
+    layers: Sequence[Layer],
+    viewpoint: Viewpoint,
+    width: int,
+    height: int,
+    solids: Sequence[Solid] = (),
+    ground: Sequence[float] | np.ndarray | None = None,
+    region: tuple[int, int, int, int] | None = None,
+    lamps: Lighting | np.ndarray | None = None,
+    air: Air | None = None,
+) -> np.ndarray:
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
 
     layers: the particles of each look. All are painted from back to front, over the solids but not where one stands before them. ground: the
@@ -175,7 +233,9 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     if air is not None:
         layers = [air.dimmed(layer, viewpoint) for layer in layers]
         volumes = [air.dimmed(layer, viewpoint) for layer in volumes]
-    for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.hides or each.catches):  # those that hide first
+    for solid in sorted(
+        solids, key=lambda each: each.alpha < 1 or not each.hides or each.catches
+    ):  # those that hide first
         assert nearest is not None
         _paint(solid, viewpoint, window, picture, nearest, seen_lamps)
 
@@ -195,7 +255,9 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     places = np.concatenate([layer.positions() for layer in layers])
     x, y, depth, focal = window.project(viewpoint, places)
     scale = focal / np.maximum(depth, NEAR)
-    items, sheets = items_of(layers, x, y, depth, scale, _across(layers, places, viewpoint, window), viewpoint.axes()[:2])
+    items, sheets = items_of(
+        layers, x, y, depth, scale, _across(layers, places, viewpoint, window), viewpoint.axes()[:2]
+    )
     middle, seen = depth.copy(), depth > NEAR
     at = 0
     for layer in layers:  # a piece of a line stands where its middle is

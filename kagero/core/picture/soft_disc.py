@@ -25,7 +25,9 @@ def light_of(hardness: np.ndarray) -> np.ndarray:
     return hardness**2 + 2 * soft * (hardness * 8 / 15 + soft / 6)
 
 
-def drawn(along: np.ndarray, across: np.ndarray, hardness: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+def drawn(
+    along: np.ndarray, across: np.ndarray, hardness: np.ndarray
+) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
     """Return halves of the length and width, hardness and share of the opacity that a disc is drawn with, so that its edge is as wide as pixels
     can show and it gives the light that it has, however small it is. along, across: halves, pixels."""
     light = light_of(hardness)

@@ -53,7 +53,9 @@ class Solid:
 
     def black(self) -> Solid:
         """Return it as it covers what is behind it and gives no light."""
-        pictured = self.pictured if self.laid is None else np.zeros_like(self.pictured)  # what is thrown onto it covers nothing
+        pictured = (
+            self.pictured if self.laid is None else np.zeros_like(self.pictured)
+        )  # what is thrown onto it covers nothing
         return replace(self, colour=np.zeros_like(self.colour), pictured=pictured, surface=None, shines=False)
 
     def plain(self, colour: np.ndarray, lit: bool) -> Solid:

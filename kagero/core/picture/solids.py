@@ -21,7 +21,9 @@ TEXTURE = 4096  # pixels a side of what is drawn of a picture, at most
 GHOST = 0.22  # how much of a ghosted prop covers
 
 
-def solids(effect: Effect, stage: Stage, fields: Fields, frame: int, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Solid]:
+def solids(
+    effect: Effect, stage: Stage, fields: Fields, frame: int, after: float = 0.0, moving: frozenset[str] | None = None
+) -> list[Solid]:
     """Return the props to draw so much of a frame after a frame, of all or of some that move, the others as at the frame: those that pictures are
     to show; as lines nothing is drawn, hidden ones are shaded."""
     drawn = []
@@ -67,11 +69,32 @@ def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int, seco
         if prop.laid_by is not None and stage.there(prop.laid_by):
             first = covering or _shown(stage, prop.rough_by, seconds) or _shown(stage, prop.glow_by, seconds)
             if first is not None:
-                laid = _laid(points, projector_of_camera(stage, prop.laid_by, seconds), first[1].size[0] / first[1].size[1])
+                laid = _laid(
+                    points, projector_of_camera(stage, prop.laid_by, seconds), first[1].size[0] / first[1].size[1]
+                )
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
-    return Solid(points, normals, mesh.uv, rest.points, np.zeros(len(points)) if gone is None else gone, mesh.faces, colour, texture, pictured,
-                 GHOST if prop.shown == "ghost" else 1.0, prop.lit and not prop.film, rest.moves, prop.uid, True, not prop.film,
-                 prop.catches, prop.casts, None, surface, laid)  # fmt: skip
+    return Solid(
+        points,
+        normals,
+        mesh.uv,
+        rest.points,
+        np.zeros(len(points)) if gone is None else gone,
+        mesh.faces,
+        colour,
+        texture,
+        pictured,
+        GHOST if prop.shown == "ghost" else 1.0,
+        prop.lit and not prop.film,
+        rest.moves,
+        prop.uid,
+        True,
+        not prop.film,
+        prop.catches,
+        prop.casts,
+        None,
+        surface,
+        laid,
+    )
 
 
 def _shown(stage: Stage, uid: str | None, seconds: float) -> tuple[str, Picture] | None:
@@ -85,7 +108,10 @@ def _laid(points: np.ndarray, camera: Projector, aspect: float) -> np.ndarray:
     width over its height."""
     seen = points @ camera.rows[:, :3].T + camera.rows[:, 3]
     away = -seen[:, 2]
-    return np.stack([seen[:, 0] / (2 * camera.tangent * aspect) + away / 2, seen[:, 1] / (2 * camera.tangent) + away / 2, away], axis=1)
+    return np.stack(
+        [seen[:, 0] / (2 * camera.tangent * aspect) + away / 2, seen[:, 1] / (2 * camera.tangent) + away / 2, away],
+        axis=1,
+    )
 
 
 def surface_of(stage: Stage, prop: Any, mesh: Mesh, seconds: float) -> Surface | None:
@@ -105,11 +131,16 @@ def surface_of(stage: Stage, prop: Any, mesh: Mesh, seconds: float) -> Surface |
             of = mesh.surface_pictures[:, bit]
             first = next((int(picture) for picture in of if picture >= 0), -1)  # a mesh with several shows the first
             if first >= 0:
-                maps[bit] = _as_numbers(mesh.textures[first]) if bit == 0 else Picture(mesh.textures[first]).no_larger(TEXTURE)
+                maps[bit] = (
+                    _as_numbers(mesh.textures[first]) if bit == 0 else Picture(mesh.textures[first]).no_larger(TEXTURE)
+                )
                 mapped |= np.where(of[material] == first, 1 << bit, 0).astype(np.uint8)
     numbers[:, 0] *= rough
     numbers[:, 5], numbers[:, 6] = glow, metal
-    for bit, found, (low, high) in ((0, by_rough, (prop.rough_from, prop.rough_to)), (1, by_glow, (prop.glow_from, prop.glow_to))):
+    for bit, found, (low, high) in (
+        (0, by_rough, (prop.rough_from, prop.rough_to)),
+        (1, by_glow, (prop.glow_from, prop.glow_to)),
+    ):
         if found is not None:
             maps[bit] = levelled(*found, low, high)
             mapped |= np.uint8(1 << bit)
@@ -129,7 +160,9 @@ def levelled(key: str, picture: Picture, low: float, high: float) -> np.ndarray:
     bright = linear_to_srgb(np.clip(pixels[..., :3] @ LUMINANCE, 0, 1))
     span = high - low
     level = np.clip((bright - low) / span, 0, 1) if span else (bright >= low).astype(np.float64)
-    grey: np.ndarray = _levelled.put((key, low, high), np.stack([level, level, level, np.ones_like(level)], axis=2).astype(np.float32))
+    grey: np.ndarray = _levelled.put(
+        (key, low, high), np.stack([level, level, level, np.ones_like(level)], axis=2).astype(np.float32)
+    )
     return grey
 
 

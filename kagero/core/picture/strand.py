@@ -14,8 +14,17 @@ KIND = PIECE
 SHARPEST = 0.5  # the cosine of half of how far a band turns, below which its corner gets no longer
 
 
-def pieces(layer: Layer, x: np.ndarray, y: np.ndarray, away: np.ndarray, scale: np.ndarray, flat: np.ndarray | None,
-           axes: np.ndarray, light: np.ndarray, traits: np.ndarray) -> None:  # fmt: skip
+def pieces(
+    layer: Layer,
+    x: np.ndarray,
+    y: np.ndarray,
+    away: np.ndarray,
+    scale: np.ndarray,
+    flat: np.ndarray | None,
+    axes: np.ndarray,
+    light: np.ndarray,
+    traits: np.ndarray,
+) -> None:
     """Write the pieces that begin at each place of a layer's lines into axes, light and traits of items; those that join nothing cover nothing.
 
     x, y, away, scale: of each place; flat: half of the width of bands that lie in space, pixels, (p, 2), else None.
@@ -47,7 +56,9 @@ def _next(values: np.ndarray) -> np.ndarray:
     return np.concatenate([values[1:], values[-1:]])
 
 
-def widths(place: np.ndarray, joined: np.ndarray, half: np.ndarray, flat: np.ndarray | None) -> tuple[np.ndarray, np.ndarray]:
+def widths(
+    place: np.ndarray, joined: np.ndarray, half: np.ndarray, flat: np.ndarray | None
+) -> tuple[np.ndarray, np.ndarray]:
     """Return half of the width of bands at each place of their lines, pixels, (p,), and which way that is, (p, 2).
 
     place: (p, 2) pixels. Of bands that face the camera the vectors are longer than 1 where they turn, so that they are as wide on both sides of the

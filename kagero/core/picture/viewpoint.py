@@ -30,7 +30,11 @@ class Viewpoint:
         eye = np.asarray(self.position, np.float64)
         forward = np.asarray(self.target, np.float64) - eye
         forward /= np.linalg.norm(forward)
-        up = np.array([0.0, 1.0, 0.0]) if abs(forward[1]) < 0.9999 else np.array([0.0, 0.0, -math.copysign(1, forward[1])])
+        up = (
+            np.array([0.0, 1.0, 0.0])
+            if abs(forward[1]) < 0.9999
+            else np.array([0.0, 0.0, -math.copysign(1, forward[1])])
+        )
         if self.up is not None and np.linalg.norm(np.cross(forward, self.up)) > 1e-6:
             up = np.asarray(self.up, np.float64)
         right = np.cross(forward, up)
@@ -48,8 +52,14 @@ class Viewpoint:
         """Return the same seen through another place of its lens, so far from the middle, metres."""
         axes = self.axes()
         shift = axes[0] * right + axes[1] * up
-        return replace(self, position=_three(np.asarray(self.position) + shift), target=_three(np.asarray(self.target) + shift),
-                       up=_three(axes[1]), aside=(right, up), focus=focus)  # fmt: skip
+        return replace(
+            self,
+            position=_three(np.asarray(self.position) + shift),
+            target=_three(np.asarray(self.target) + shift),
+            up=_three(axes[1]),
+            aside=(right, up),
+            focus=focus,
+        )
 
     def middle(self, width: int, height: int) -> tuple[float, float, float]:
         """Return pixels per metre at one metre's depth, and where the middle of the view is in a picture, pixels."""

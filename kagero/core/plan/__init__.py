@@ -25,4 +25,4 @@ __all__ = [
     "compile_effect",
     "compile_mask",
     "structure_key",
-]  # fmt: skip
+]

@@ -69,7 +69,9 @@ class BirthContext(Context):
         decided = [place_found]
         if differs(births.keep, 1.0):
             decided.append(b.op("less", self.hash("keep"), self.row("births.keep")[0]))
-        if self.effect.clip.preview < 1 and not births.place.parted:  # of others' particles fewer are born by themselves
+        if (
+            self.effect.clip.preview < 1 and not births.place.parted
+        ):  # of others' particles fewer are born by themselves
             decided.append(b.op("less", self.hash("preview"), b.param(PreviewShare())))
         known = [each for each in decided if each is not None]
         return reduce(lambda one, other: b.op("mul", one, other), known) if known else None

@@ -168,9 +168,19 @@ def compile_effect(effect: Effect) -> Plan:
         structure = _structure(effect, scope)
         by_clip.append(ByClipPlan(thing.uid, scope.rows, structure.slots.values(view), structure.rate, structure.probe))
     props = len(effect.props)
-    return Plan(clip.rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters[emitter.uid] for emitter in effect.emitters),
-                tuple(by_clip[:props]), clip.run_up, clip.preview, tuple(by_clip[props:]), _retimed(effect, effect.retiming),
-                _window(effect, effect.loop))  # fmt: skip
+    return Plan(
+        clip.rate,
+        clip.first_frame,
+        clip.last_frame,
+        clip.substeps,
+        tuple(emitters[emitter.uid] for emitter in effect.emitters),
+        tuple(by_clip[:props]),
+        clip.run_up,
+        clip.preview,
+        tuple(by_clip[props:]),
+        _retimed(effect, effect.retiming),
+        _window(effect, effect.loop),
+    )
 
 
 @dataclass(frozen=True)
@@ -221,8 +231,11 @@ def _compile_by_clip(scope: Scope) -> Structure:
     """Return the structure of what is read by the clip alone: its rows stand where an emitter has its rate."""
     slots: SlotTable[EffectView] = SlotTable()
     context = ByClipContext(scope, Builder(slots))
-    outputs = {f"{placed.address.removeprefix('place.')}.{i}": value for placed in scope.sheet_rows()
-               for i, value in enumerate(context.row(placed.address))}  # fmt: skip
+    outputs = {
+        f"{placed.address.removeprefix('place.')}.{i}": value
+        for placed in scope.sheet_rows()
+        for i, value in enumerate(context.row(placed.address))
+    }
     place, nothing = context.builder.finish(outputs), Builder().finish({})
     return Structure(slots, place, None, nothing, nothing, (), probe_by_clip(scope, slots), PushProbe(nothing, ()), ())
 
@@ -298,14 +311,28 @@ def _compile(scope: Scope) -> Structure:
             if f"kept.{name}.{i}" in {**step.inputs, **(each_touch.inputs if each_touch else {})}:
                 carried[f"kept.{name}.{i}"] = value
 
-    looks = tuple(_compile_look(look, address, FrameContext(scope, Builder(slots), remembering)) for address, look in looks_of(emitter))
+    looks = tuple(
+        _compile_look(look, address, FrameContext(scope, Builder(slots), remembering))
+        for address, look in looks_of(emitter)
+    )
     begins = None
     if emitter.births.when == "each" and not emitter.births.place.parted:
         begins_context = BirthContext(scope, Builder(slots))
         begins = begins_context.builder.finish({"begins": begins_context.row("births.begins")[0]})
-    return Structure(slots, rate, begins, birth.finish(outputs | carried), step, looks, probe_emitter(scope, slots, remembering),
-                     probe_pushes(scope, slots, remembering), tuple(carried), _gates(scope, slots),
-                     _compile_shaping(FrameContext(scope, Builder(slots), remembering)), each_touch)  # fmt: skip
+    return Structure(
+        slots,
+        rate,
+        begins,
+        birth.finish(outputs | carried),
+        step,
+        looks,
+        probe_emitter(scope, slots, remembering),
+        probe_pushes(scope, slots, remembering),
+        tuple(carried),
+        _gates(scope, slots),
+        _compile_shaping(FrameContext(scope, Builder(slots), remembering)),
+        each_touch,
+    )
 
 
 def _compile_shaping(at: FrameContext) -> Program | None:
@@ -316,10 +343,17 @@ def _compile_shaping(at: FrameContext) -> Program | None:
     for shaping in at.view.shapings:
         if not shaping.muted:
             b.row = f"shaping.{shaping.uid}"
-            by = shaping.moves(at, place if moved is None else tuple(b.op("add", p, m) for p, m in zip(place, moved, strict=True)))
-            moved = tuple(b.op("guard", m, b.const(0)) for m in by) if moved is None else \
-                tuple(b.op("guard", b.op("add", m, more), m) for m, more in zip(moved, by, strict=True))  # fmt: skip
-    return None if moved is None else b.finish({f"moved.{axis}": value for axis, value in zip(AXES, moved, strict=True)})
+            by = shaping.moves(
+                at, place if moved is None else tuple(b.op("add", p, m) for p, m in zip(place, moved, strict=True))
+            )
+            moved = (
+                tuple(b.op("guard", m, b.const(0)) for m in by)
+                if moved is None
+                else tuple(b.op("guard", b.op("add", m, more), m) for m, more in zip(moved, by, strict=True))
+            )
+    return (
+        None if moved is None else b.finish({f"moved.{axis}": value for axis, value in zip(AXES, moved, strict=True)})
+    )
 
 
 def _gates(scope: Scope, slots: SlotTable[EffectView]) -> Program | None:
@@ -338,10 +372,18 @@ def looks_of(emitter: Emitter) -> list[tuple[str, LookPart]]:
 def _compile_look(look: LookPart, address: str, at: FrameContext) -> Program:
     """Return the program that gives the values of a look's columns, by column and component, and what its lines are made from."""
     columns = look.write(at, address)
-    outputs = {f"{column.name}.{i}": value for column in look.columns if column.name in look.given() and not column.state
-               for i, value in enumerate(columns[column.name])}  # fmt: skip
+    outputs = {
+        f"{column.name}.{i}": value
+        for column in look.columns
+        if column.name in look.given() and not column.state
+        for i, value in enumerate(columns[column.name])
+    }
     if isinstance(look, StrandLook):
-        outputs |= {f"course.{name}.{i}": value for name, values in look.along_course(at, address).items() for i, value in enumerate(values)}
+        outputs |= {
+            f"course.{name}.{i}": value
+            for name, values in look.along_course(at, address).items()
+            for i, value in enumerate(values)
+        }
     if at.thing.light is not None and address == "look":
         outputs |= {f"lamp.{i}": value for i, value in enumerate(at.thing.light.write(at))}
     if at.thing.thinning is not None:
@@ -354,9 +396,13 @@ def _look_plan(look: LookPart, address: str, program: Program, values: ProgramVa
     for name in program.outputs:
         if name.startswith("course."):
             course[name.split(".")[1]] = course.get(name.split(".")[1], 0) + 1
-    plain = look.model_dump_json() if look.strands or look.surfaces else ""  # what its lines go through, what its surface is found by
+    plain = (
+        look.model_dump_json() if look.strands or look.surfaces else ""
+    )  # what its lines go through, what its surface is found by
     looked = digest(values, [program], also=(simulated, look.blend, tuple(look.drawn_by().items()), look.muted, plain))
-    return LookPlan(address, look.muted, program, look.laid(), look.given(), look.drawn_by(), tuple(course.items()), looked)
+    return LookPlan(
+        address, look.muted, program, look.laid(), look.given(), look.drawn_by(), tuple(course.items()), looked
+    )
 
 
 def _retimed(effect: Effect, retiming: Retiming | None) -> TimeMap | None:
@@ -372,7 +418,9 @@ def _window(effect: Effect, loop: Loop | None) -> Window | None:
     return None if loop is None or loop.muted else Window.of(loop, effect.clip)
 
 
-def _filled(view: EffectView, scope: Scope, place: str, compiled: Structure, others: dict[str, EmitterPlan]) -> EmitterPlan:
+def _filled(
+    view: EffectView, scope: Scope, place: str, compiled: Structure, others: dict[str, EmitterPlan]
+) -> EmitterPlan:
     """Return the plan of an emitter: its structure, with its own values. others: the plans of those that it may be born from."""
     emitter, effect, values = scope.thing, view.effect, compiled.slots.values(view)
     timing, clip = timing_of(scope), effect.clip
@@ -400,7 +448,8 @@ def _filled(view: EffectView, scope: Scope, place: str, compiled: Structure, oth
         ),
     )
     looks = tuple(
-        _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), compiled.looks, strict=True)
+        _look_plan(look, address, program, values, simulated)
+        for (address, look), program in zip(looks_of(emitter), compiled.looks, strict=True)
     )
     shaped = digest(values, [compiled.shaping]) if compiled.shaping is not None else ""
     retimed = _retimed(effect, emitter.retiming)

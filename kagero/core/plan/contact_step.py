@@ -57,11 +57,17 @@ def meet(at: StepContext, state: StepState, each: bool) -> None:
         which, fresh = touch[6], b.op("less_equal", b.const(0), ago)
         moment = {"last": b.op("sub", at.clip_time(), ago), "speed": speed, "angle": angle}
         moment |= {f"place.{i}": value for i, value in enumerate(touch[10:13])}
-        lies = {f"normal.{i}": value for i, value in enumerate(normal)} | dict(zip(("which", "u", "v", "face"), touch[6:10], strict=True))
+        lies = {f"normal.{i}": value for i, value in enumerate(normal)} | dict(
+            zip(("which", "u", "v", "face"), touch[6:10], strict=True)
+        )
         began = b.op("mul", b.op("less_equal", b.const(0), first[0]), untouched)
         columns = {"first": b.op("select", began, b.op("sub", at.clip_time(), first[0]), b.input(TOUCH["first"]))}
         for values, where in ((moment, fresh), (lies, b.op("less", b.const(0), which))):
-            columns |= {name: b.op("select", where, value, b.input(TOUCH[name])) for name, value in values.items() if name in wanted}
+            columns |= {
+                name: b.op("select", where, value, b.input(TOUCH[name]))
+                for name, value in values.items()
+                if name in wanted
+            }
         return {TOUCH[name]: value for name, value in columns.items() if name in wanted}
 
     state.kept |= kept((*last, *then))
@@ -69,4 +75,6 @@ def meet(at: StepContext, state: StepState, each: bool) -> None:
         state.passing |= dict(zip(LEFT, then[3:], strict=True))
     state.touched = b.op("sub", count, b.input(TOUCH["count"]))
     for touch in touches:
-        state.touches.append((b.op("less_equal", b.const(0), touch[0]), kept(touch) | dict(zip(LEFT, touch[13:], strict=True))))
+        state.touches.append(
+            (b.op("less_equal", b.const(0), touch[0]), kept(touch) | dict(zip(LEFT, touch[13:], strict=True)))
+        )

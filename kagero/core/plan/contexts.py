@@ -23,7 +23,10 @@ from ..rows.slots import ResponseCurve, ResponseGradient, ResponseInput, RowBase
 from ..rows.view import Owner, found
 
 AXES = ("x", "y", "z")
-ALONG = ("along", "metres")  # where on a line a look that is drawn along lines is read: a share of its length, and metres
+ALONG = (
+    "along",
+    "metres",
+)  # where on a line a look that is drawn along lines is read: a share of its length, and metres
 
 
 class Context:
@@ -136,7 +139,9 @@ class Context:
         if label in self._open:
             circle = [step.partition(":")[2] for step in self._open[self._open.index(label) :]] + [address]
             raise CircleProblem(
-                "Rows drive each other in a circle: " + " <- ".join(self.view.row_label(self.rows[a]) for a in circle) + ".",
+                "Rows drive each other in a circle: "
+                + " <- ".join(self.view.row_label(self.rows[a]) for a in circle)
+                + ".",
                 where=self._where(address),
                 remedy="Mute or remove one of these responses.",
             )
@@ -169,7 +174,9 @@ class Context:
     def _respond(self, response: Any, value: Values) -> Values:
         b = self.builder
         answer = self.answer(response)
-        formula = self.read(response.uid, response.source, response.read)[0] if response.source.kind == "formula" else None
+        formula = (
+            self.read(response.uid, response.source, response.read)[0] if response.source.kind == "formula" else None
+        )
         acts_on = [True] * len(value)
         component = getattr(response, "component", "all")
         if component != "all" and len(value) == 3:

@@ -36,7 +36,12 @@ class _BirthAtPlace(BirthContext):
 
     def birthplace(self) -> Values:
         b = self.builder
-        return (*(b.input(f"position.{axis}") for axis in AXES), *(b.input(f"normal.{axis}") for axis in AXES), b.input("u"), b.input("v"))
+        return (
+            *(b.input(f"position.{axis}") for axis in AXES),
+            *(b.input(f"normal.{axis}") for axis in AXES),
+            b.input("u"),
+            b.input("v"),
+        )
 
 
 def compile_mask(effect: Effect, uid: str) -> tuple[Program, ProgramValues]:

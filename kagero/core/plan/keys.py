@@ -16,13 +16,30 @@ def structure_key(effect: Effect, thing: Any) -> str:
     clip = effect.clip
     props = list(effect.props)  # what it reads of props is part of its programs
     # shapings of other emitters that move all are among an emitter's own
-    shaped = [] if isinstance(thing, ByClip) else [s for each in effect.emitters if each.uid != thing.uid for s in each.shaping if s.everyone]
+    shaped = (
+        []
+        if isinstance(thing, ByClip)
+        else [s for each in effect.emitters if each.uid != thing.uid for s in each.shaping if s.everyone]
+    )
     named = any("formula" in facts.marks and value for of in (thing, *props, *shaped) for _, facts, value in walk(of))
-    things = (*effect.dials, *effect.moments, *([] if isinstance(thing, ByClip) else [*thing.draws, *thing.own, *thing.cues]), *props)
+    things = (
+        *effect.dials,
+        *effect.moments,
+        *([] if isinstance(thing, ByClip) else [*thing.draws, *thing.own, *thing.cues]),
+        *props,
+    )
     names = [(each.uid, each.name) for each in things] if named else ()
     body = (structure(thing), structures(props), structures(shaped))
     return _hashed(
-        (clip.frame_rate, clip.first_frame, clip.substeps, clip.preview < 1, [(dial.uid, bool(dial.keys)) for dial in effect.dials], names, body)
+        (
+            clip.frame_rate,
+            clip.first_frame,
+            clip.substeps,
+            clip.preview < 1,
+            [(dial.uid, bool(dial.keys)) for dial in effect.dials],
+            names,
+            body,
+        )
     )
 
 

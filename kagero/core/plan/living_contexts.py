@@ -36,7 +36,12 @@ class LivingContext(Context):
         latched = b.input(f"latch.{uid}")
         if part == "latched":
             return latched
-        return b.op("select", b.op("less", latched, b.const(0.5)), b.const(0), b.op("sub", b.input("time"), b.input(f"touched.{uid}")))
+        return b.op(
+            "select",
+            b.op("less", latched, b.const(0.5)),
+            b.const(0),
+            b.op("sub", b.input("time"), b.input(f"touched.{uid}")),
+        )
 
     def parent(self, part: str, count: int) -> Values:
         return self.settled(f"parent.{part}", count, lambda birth: birth.parent(part, count))

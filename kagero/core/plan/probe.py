@@ -27,14 +27,18 @@ class Probe:
     responses: tuple[str, ...]
     draws: tuple[str, ...]
     own: dict[str, tuple[str, ...]]
-    formulas: dict[str, dict[str, tuple[str, ...]]]  # of each formula by its uid: its named steps, and its result under ""
+    formulas: dict[
+        str, dict[str, tuple[str, ...]]
+    ]  # of each formula by its uid: its named steps, and its result under ""
 
 
 def probe_emitter(scope: Scope, slots: SlotTable[EffectView], remembering: frozenset[str]) -> Probe:
     """Return the probe of an emitter, over a stored frame."""
     builder = Builder(slots)
     frame = FrameContext(scope, builder, remembering)
-    return _probe(scope, builder, {"emitter": EmitterContext(scope, builder), "birth": frame.birth, "live": frame}, frame)
+    return _probe(
+        scope, builder, {"emitter": EmitterContext(scope, builder), "birth": frame.birth, "live": frame}, frame
+    )
 
 
 @dataclass(frozen=True)

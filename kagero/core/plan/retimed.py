@@ -28,7 +28,9 @@ class TimeMap:
 
     @classmethod
     def of(cls, keys: Sequence[Any], low: float, high: float) -> TimeMap:
-        return cls(tuple(key.at for key in keys), tuple(key.shows for key in keys), tuple(key.shape for key in keys), low, high)
+        return cls(
+            tuple(key.at for key in keys), tuple(key.shows for key in keys), tuple(key.shape for key in keys), low, high
+        )
 
     def endless(self) -> TimeMap:
         """Return the curve over a time without end, that of a loop."""
@@ -48,7 +50,11 @@ class TimeMap:
         span, rise, gone = self.at[k + 1] - self.at[k], self.shows[k + 1] - self.shows[k], shown - self.at[k]
         if self.shapes[k] == "linear":
             return self.shows[k] + gone * (rise / span), rise / span
-        slopes = scipy.interpolate.PchipInterpolator(self.at, self.shows).derivative()(self.at) if len(self.at) > 2 else np.full(2, rise / span)
+        slopes = (
+            scipy.interpolate.PchipInterpolator(self.at, self.shows).derivative()(self.at)
+            if len(self.at) > 2
+            else np.full(2, rise / span)
+        )
         a, b, u = float(slopes[k]), float(slopes[k + 1]), gone / span
         time = self.shows[k] + rise * u * u * (3 - 2 * u) + span * (a * u * (1 - u) ** 2 - b * u * u * (1 - u))
         return time, rise / span * 6 * u * (1 - u) + a * (1 - u) * (1 - 3 * u) + b * u * (3 * u - 2)

@@ -16,13 +16,23 @@ from .cue_step import needs_each_touch, turn
 from .living_contexts import StepContext
 
 
-def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset[str], each_touch: bool = False) -> dict[str, int]:
+def write_step(
+    at: StepContext, latched: tuple[str, ...], remembering: frozenset[str], each_touch: bool = False
+) -> dict[str, int]:
     """Return what the program of a step gives, by name. latched: the masks that particles remember having touched; remembering: the rows
     that depend on the step before. each_touch: cues happen at each touch of the step; else at its last, and `again` says of whom that is not
     enough, where there is a cue by a touch."""
     b = at.builder
     inverse_mass = b.op("div", b.const(1), at.row("births.mass")[0])
-    state = StepState(b, at.state("position"), at.state("velocity"), at.state("rotation")[0], b.input("dt"), inverse_mass, b.input("middle"))
+    state = StepState(
+        b,
+        at.state("position"),
+        at.state("velocity"),
+        at.state("rotation")[0],
+        b.input("dt"),
+        inverse_mass,
+        b.input("middle"),
+    )
     parts = list(parts_in(at.thing))
     for phase in PHASES:
         if phase == "push":
@@ -58,7 +68,10 @@ def _integrate(state: StepState) -> None:
         stiffness = pushes.stiffness
         keep, gain, reach = b.multi("flight", b.const(0) if coupling is None else coupling, stiffness, dt)
         # from where it is: what a place far from the origin pulls is no difference of large numbers
-        push = [_plus(b, b.const(0) if a is None else a, b.op("neg", x), stiffness) for a, x in zip(push, state.position, strict=True)]
+        push = [
+            _plus(b, b.const(0) if a is None else a, b.op("neg", x), stiffness)
+            for a, x in zip(push, state.position, strict=True)
+        ]
     elif coupling is not None:
         keep, gain, reach = b.op("decay", coupling, dt), b.op("relax", coupling, dt), b.op("creep", coupling, dt)
     else:
@@ -84,7 +97,9 @@ def _latch(at: StepContext, state: StepState, masks: tuple[str, ...]) -> None:
         before, when = b.input(f"latch.{uid}"), b.input(f"touched.{uid}")
         now = b.op("max", before, at.mask_value(uid, state.position, time))
         state.kept[f"latch.{uid}"] = now
-        state.kept[f"touched.{uid}"] = b.op("select", b.op("mul", b.op("less", before, half), b.op("less_equal", half, now)), time, when)
+        state.kept[f"touched.{uid}"] = b.op(
+            "select", b.op("mul", b.op("less", before, half), b.op("less_equal", half, now)), time, when
+        )
 
 
 def _remembered(at: StepContext, rows: frozenset[str]) -> dict[str, int]:

@@ -31,10 +31,18 @@ def thinned(at: FrameContext) -> int:
     across, up, back = (weighted(b, gap, (axes[k], axes[4 + k], axes[8 + k])) for k in range(3))
     (margin,) = ruler.row("thinning.margin")
     half = b.op("mul", field, b.const(0.5))
-    reach = b.op("mul", b.op("div", b.op("sin", half), b.op("cos", half)), b.op("add", b.const(1), b.op("mul", margin, b.const(2))))
+    reach = b.op(
+        "mul",
+        b.op("div", b.op("sin", half), b.op("cos", half)),
+        b.op("add", b.const(1), b.op("mul", margin, b.const(2))),
+    )
     ahead = b.op("neg", back)
     wide = b.op("mul", reach, b.const(thinning.aspect))
-    inside = b.op("mul", b.op("less", b.op("abs", up), b.op("mul", ahead, reach)), b.op("less", b.op("abs", across), b.op("mul", ahead, wide)))
+    inside = b.op(
+        "mul",
+        b.op("less", b.op("abs", up), b.op("mul", ahead, reach)),
+        b.op("less", b.op("abs", across), b.op("mul", ahead, wide)),
+    )
     return b.op("mul", shown, inside)
 
 

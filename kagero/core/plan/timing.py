@@ -42,14 +42,30 @@ def timing_of(scope: Scope) -> Timing:
     end = float("inf") if births.duration is None else start + births.duration
     if births.until in moments:
         end = moments[births.until]
-    driven = is_sourced(births.rate) or any(is_active(emitter, scope.rows["births.rate"], response) for response in births.rate.responses)
+    driven = is_sourced(births.rate) or any(
+        is_active(emitter, scope.rows["births.rate"], response) for response in births.rate.responses
+    )
     driven = driven or births.per == "metre"
     scale = float(clip.rate) if births.per == "frame" else 1.0
     constant = None if driven else births.rate.base * scale
     begins = clip.seconds(clip.first_frame - clip.run_up)
-    bursts = tuple((burst.uid, when, burst.count) for burst in births.bursts if burst.count > 0 and (when := _when(burst, effect, moments)) >= begins)
-    return Timing(start, end, constant, bursts, births.every, births.limit, scale, clip.rate, clip.substeps,
-                  (clip.first_frame, clip.last_frame if driven or births.when == "each" else None))  # fmt: skip
+    bursts = tuple(
+        (burst.uid, when, burst.count)
+        for burst in births.bursts
+        if burst.count > 0 and (when := _when(burst, effect, moments)) >= begins
+    )
+    return Timing(
+        start,
+        end,
+        constant,
+        bursts,
+        births.every,
+        births.limit,
+        scale,
+        clip.rate,
+        clip.substeps,
+        (clip.first_frame, clip.last_frame if driven or births.when == "each" else None),
+    )
 
 
 def _when(burst: Burst, effect: Effect, moments: dict[str, float]) -> float:

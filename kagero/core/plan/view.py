@@ -36,7 +36,9 @@ class EffectView:
 
     def response(self, owner: Owner, uid: str) -> Any:
         if owner not in self._responses:
-            self._responses[owner] = {response.uid: response for placed in self.rows(owner).values() for response in placed.row.responses}
+            self._responses[owner] = {
+                response.uid: response for placed in self.rows(owner).values() for response in placed.row.responses
+            }
         return self._responses[owner][uid]
 
     def dial(self, uid: str) -> float:
@@ -72,8 +74,24 @@ class EffectView:
         the clip's length where it may read them."""
         if uid not in self._digests:
             prop = self._things["prop", uid]
-            text = prop.model_dump_json(exclude={"name", "tint", "shown", "dissolve", "in_pictures", "seen_from", "seen_until", "group", "paint"})
-            dials = repr([(dial.uid, dial.value, dial.keys) for dial in self.effect.dials]) if '"dial"' in text or '"formula"' in text else ""
+            text = prop.model_dump_json(
+                exclude={
+                    "name",
+                    "tint",
+                    "shown",
+                    "dissolve",
+                    "in_pictures",
+                    "seen_from",
+                    "seen_until",
+                    "group",
+                    "paint",
+                }
+            )
+            dials = (
+                repr([(dial.uid, dial.value, dial.keys) for dial in self.effect.dials])
+                if '"dial"' in text or '"formula"' in text
+                else ""
+            )
             if '"moment"' in text or '"formula"' in text:
                 dials += repr(sorted(moment_times(self.effect).items()))
             if '"clip_' in text or '"formula"' in text:

@@ -7,6 +7,21 @@ from .slots import Fixed, FixedSeed, Group, Handle, Slot, SlotTable
 from .values import ProgramValues, PropQuery, StageQueries
 
 __all__ = [
-    "MOST_OPERATIONS", "SIGNATURES", "Builder", "Fixed", "FixedSeed", "Group", "Handle", "Operation", "Program", "ProgramValues", "PropQuery",
-    "Signature", "Slot", "SlotTable", "StageQueries", "digest", "inlined",
-]  # fmt: skip
+    "MOST_OPERATIONS",
+    "SIGNATURES",
+    "Builder",
+    "Fixed",
+    "FixedSeed",
+    "Group",
+    "Handle",
+    "Operation",
+    "Program",
+    "ProgramValues",
+    "PropQuery",
+    "Signature",
+    "Slot",
+    "SlotTable",
+    "StageQueries",
+    "digest",
+    "inlined",
+]

@@ -113,10 +113,16 @@ class Builder:
         if known not in self._known:
             signature = SIGNATURES[name]
             assert signature.takes(len(args)) and len(beside) == len(signature.beside), f"{name} takes {signature}"
-            assert all(getattr(attr, "group", kind) == kind for attr, kind in zip(beside, signature.beside, strict=True)), (name, beside)
+            assert all(
+                getattr(attr, "group", kind) == kind for attr, kind in zip(beside, signature.beside, strict=True)
+            ), (name, beside)
             if len(self._operations) >= self.longer * MOST_OPERATIONS:
                 words = f"One particle would need more than {self.longer * MOST_OPERATIONS:,} operations a step."
-                raise BudgetError(words, where=self.row, remedy="Join fewer masks and formulas, or let several rows read one own attribute.")
+                raise BudgetError(
+                    words,
+                    where=self.row,
+                    remedy="Join fewer masks and formulas, or let several rows read one own attribute.",
+                )
             if len(self._operations) % 256 == 0:
                 spend(256)
             values = tuple(self._new() for _ in range(signature.outs))
@@ -140,7 +146,9 @@ class Builder:
                 kept.append(operation)
                 needed.update(operation.args)
         numbers: dict[int, int] = {}
-        inputs = {name: numbers.setdefault(value, len(numbers)) for name, value in self.inputs.items() if value in needed}
+        inputs = {
+            name: numbers.setdefault(value, len(numbers)) for name, value in self.inputs.items() if value in needed
+        }
         operations = []
         for operation in reversed(kept):
             args = tuple(numbers[a] for a in operation.args)

@@ -41,7 +41,9 @@ def facts_of_part(facts: SourceFacts, part: str) -> SourceFacts:
     return facts if part == "whole" else replace(facts, label=f"{facts.label} {part}", shape="number")
 
 
-def parts_listed(kind: type[SourcePart], base: dict[str, Any], shape: str, group: str, help: str, along: bool = False) -> Iterator[Listed]:
+def parts_listed(
+    kind: type[SourcePart], base: dict[str, Any], shape: str, group: str, help: str, along: bool = False
+) -> Iterator[Listed]:
     """Yield the parts of a vector or colour for the list, not the whole."""
     for part in PARTS[shape]:
         if part != "along" or along:
@@ -54,7 +56,17 @@ class NumberAttribute(SourcePart):
     @classmethod
     def named(cls, view: View) -> Iterator[Known]:
         dimension, tag = dimension_of(cls.unit.symbol), cls.tag()
-        yield Known(tag, "number", dimension, source_of({"kind": tag}), cls.label, cls.help, si_symbol(cls.unit), True, cls.changes)
+        yield Known(
+            tag,
+            "number",
+            dimension,
+            source_of({"kind": tag}),
+            cls.label,
+            cls.help,
+            si_symbol(cls.unit),
+            True,
+            cls.changes,
+        )
 
 
 class VectorAttribute(SourcePart):
@@ -88,7 +100,17 @@ class VectorAttribute(SourcePart):
     def named(cls, view: View) -> Iterator[Known]:
         tag = cls.tag()
         source = source_of({"kind": tag, "part": "whole"})
-        yield Known(tag, "vector", dimension_of(cls.unit.symbol), source, cls.label, cls.help, si_symbol(cls.unit), True, cls.changes)
+        yield Known(
+            tag,
+            "vector",
+            dimension_of(cls.unit.symbol),
+            source,
+            cls.label,
+            cls.help,
+            si_symbol(cls.unit),
+            True,
+            cls.changes,
+        )
 
 
 class PropVector(SourcePart):
@@ -111,7 +133,10 @@ class PropVector(SourcePart):
 
     def facts(self, view: View) -> SourceFacts:
         prop = found(view.props, self.prop)
-        return facts_of_part(replace(self.kind_facts(), label="missing prop" if prop is None else f"{prop.name} {self.word}".rstrip()), self.part)
+        return facts_of_part(
+            replace(self.kind_facts(), label="missing prop" if prop is None else f"{prop.name} {self.word}".rstrip()),
+            self.part,
+        )
 
     def missing(self, view: View) -> str:
         return "" if found(view.props, self.prop) else f"a prop that is not there: {self.prop!r}"
@@ -129,7 +154,10 @@ class PropVector(SourcePart):
     def named(cls, view: View) -> Iterator[Known]:
         unit = si_symbol(cls.unit)
         for prop in view.placed:
-            name, source = f"{cls.name_groups[0]}.{identifier(prop.name)}", source_of({"kind": cls.tag(), "prop": prop.uid, "part": "whole"})
+            name, source = (
+                f"{cls.name_groups[0]}.{identifier(prop.name)}",
+                source_of({"kind": cls.tag(), "prop": prop.uid, "part": "whole"}),
+            )
             yield Known(name, "vector", dimension_of(unit), source, prop.name, cls.help, unit, False, True)
 
     def reads(self, view: View, stage: str) -> Iterator[Node]:
@@ -164,4 +192,11 @@ class ColourAttribute(SourcePart):
 
     @classmethod
     def named(cls, view: View) -> Iterator[Known]:
-        yield Known(cls.tag(), "colour", NO_UNIT, source_of({"kind": cls.tag(), "part": "whole"}), cls.label, cls.named_help or cls.help)
+        yield Known(
+            cls.tag(),
+            "colour",
+            NO_UNIT,
+            source_of({"kind": cls.tag(), "part": "whole"}),
+            cls.label,
+            cls.named_help or cls.help,
+        )

@@ -24,5 +24,9 @@ _NAMES = (
 NORMAL = ("normal.0", "normal.1", "normal.2")
 TOUCH = {name: f"touch.{name}" for name in _NAMES}
 STUCK_NOW = 1000.0  # and which contact it touches: it is to stick there, and where is yet to be found
-LEFT = ("touch.left.0", "touch.left.1", "touch.left.2")  # how fast a particle leaves a touch, m/s: known to the cues of that step only
+LEFT = (
+    "touch.left.0",
+    "touch.left.1",
+    "touch.left.2",
+)  # how fast a particle leaves a touch, m/s: known to the cues of that step only
 STUCK = ("stuck.which", "stuck.0", "stuck.1", "stuck.2")

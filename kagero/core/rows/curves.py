@@ -10,7 +10,9 @@ from pydantic import Field, model_validator
 from .model import Model
 
 Colour = Annotated[
-    tuple[Annotated[float, Field(ge=0, le=64)], Annotated[float, Field(ge=0, le=64)], Annotated[float, Field(ge=0, le=64)]],
+    tuple[
+        Annotated[float, Field(ge=0, le=64)], Annotated[float, Field(ge=0, le=64)], Annotated[float, Field(ge=0, le=64)]
+    ],
     Field(description="Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white."),
 ]
 Handle = Annotated[tuple[float, float], Field(description="Across and up from its key, in shares of the ranges.")]

@@ -11,9 +11,23 @@ from .model import FieldFacts, FileKind
 from .units import PLAIN, Unit
 
 Kind = Literal[
-    "choice", "tick", "number", "whole", "text", "lines", "formula", "reference", "references", "curve", "colour", "vectors", "pairs",
-    "file", "files", "within",
-]  # fmt: skip
+    "choice",
+    "tick",
+    "number",
+    "whole",
+    "text",
+    "lines",
+    "formula",
+    "reference",
+    "references",
+    "curve",
+    "colour",
+    "vectors",
+    "pairs",
+    "file",
+    "files",
+    "within",
+]
 
 
 @dataclass(frozen=True)
@@ -83,13 +97,28 @@ def _offered(facts: FieldFacts) -> Offered | None:
     if kind == "choice":
         words = dict(setting.choices)
         options = tuple(Choosable(value, words.get(value, str(value))) for value in get_args(inner))
-    bounds = {name: next((getattr(each, name) for each in facts.constraints if hasattr(each, name)), None) for name in ("ge", "gt", "le", "lt")}
+    bounds = {
+        name: next((getattr(each, name) for each in facts.constraints if hasattr(each, name)), None)
+        for name in ("ge", "gt", "le", "lt")
+    }
     lowest = bounds["ge"] if bounds["ge"] is not None else bounds["gt"]
     highest = bounds["le"] if bounds["le"] is not None else bounds["lt"]
     return Offered(
-        facts.name, setting.label, setting.help, kind, setting.unit, lowest, highest, facts.default, options, setting.nothing if optional else "",
-        accept=file.accept if file else (), holds=file.kind if file else "", pictured=setting.pictured, side=setting.side,
-    )  # fmt: skip
+        facts.name,
+        setting.label,
+        setting.help,
+        kind,
+        setting.unit,
+        lowest,
+        highest,
+        facts.default,
+        options,
+        setting.nothing if optional else "",
+        accept=file.accept if file else (),
+        holds=file.kind if file else "",
+        pictured=setting.pictured,
+        side=setting.side,
+    )
 
 
 def _inner(annotation: Any) -> tuple[Any, bool]:

@@ -11,7 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from .units import PLAIN, Unit
 
-Band = Literal["props", "births", "motion", "contacts", "cues", "look", "endings", "shaping", "draws", "own", "finish", "frame"]
+Band = Literal[
+    "props", "births", "motion", "contacts", "cues", "look", "endings", "shaping", "draws", "own", "finish", "frame"
+]
 Stage = Literal["emitter", "birth", "live"]
 
 
@@ -93,7 +95,9 @@ class Refers:
     missing: str = ""
     remedy: str = ""
     needed: bool = False  # naming nothing will not do either
-    goes_without: bool = False  # what names nothing that is there goes on without it, and says so while it plays (`lacking`)
+    goes_without: bool = (
+        False  # what names nothing that is there goes on without it, and says so while it plays (`lacking`)
+    )
 
 
 @dataclass(frozen=True)
@@ -163,7 +167,9 @@ class FieldFacts:
     @property
     def must_name(self) -> bool:
         """Whether a part cannot do without naming something here. Where it can, a new part names nothing, whatever there is."""
-        return self.refers is not None and (self.refers.needed or self.setting is None or self.setting.nothing in MUST_NAME)
+        return self.refers is not None and (
+            self.refers.needed or self.setting is None or self.setting.nothing in MUST_NAME
+        )
 
     @cached_property
     def cache(self) -> dict[str, Any]:
@@ -190,10 +196,24 @@ def _fields(kind: type[BaseModel]) -> tuple[FieldFacts, ...]:
             return next((each for each in metadata if isinstance(each, wanted)), None)
 
         marks = frozenset(each.name for each in field.metadata if isinstance(each, Mark))
-        default = None if field.is_required() else field.get_default(call_default_factory=True) if field.default_factory is None else None
+        default = (
+            None
+            if field.is_required()
+            else field.get_default(call_default_factory=True)
+            if field.default_factory is None
+            else None
+        )
         fields.append(
             FieldFacts(
-                name, first(Driven), first(Setting), first(Refers), marks, field.annotation, default, tuple(field.metadata), field.description or ""
+                name,
+                first(Driven),
+                first(Setting),
+                first(Refers),
+                marks,
+                field.annotation,
+                default,
+                tuple(field.metadata),
+                field.description or "",
             )
         )
     return tuple(fields)
@@ -204,7 +224,12 @@ def ordered(kind: type[Part]) -> tuple[FieldFacts, ...]:
     order, last = kind.row_order, kind.rows_last
     if not order and not last:
         return fields_of(kind)
-    return tuple(sorted(fields_of(kind), key=lambda facts: (facts.name in last, order.index(facts.name) if facts.name in order else -1)))
+    return tuple(
+        sorted(
+            fields_of(kind),
+            key=lambda facts: (facts.name in last, order.index(facts.name) if facts.name in order else -1),
+        )
+    )
 
 
 def summary(kind: Any) -> str:
@@ -225,7 +250,9 @@ class Part(Model):
     stage: ClassVar[Stage] = "live"
     guides: ClassVar[tuple[Guide, ...]] = ()
     flags: ClassVar[tuple[str, ...]] = ()  # the class facts, true or not, that the interface is told
-    row_order: ClassVar[tuple[str, ...]] = ()  # its rows in the order of the sheet, where that is not the order of its fields
+    row_order: ClassVar[
+        tuple[str, ...]
+    ] = ()  # its rows in the order of the sheet, where that is not the order of its fields
     rows_last: ClassVar[tuple[str, ...]] = ()  # those that stand behind all others
 
     @classmethod

@@ -60,14 +60,18 @@ class PlacedRow:
     unused: bool = False
 
 
-def spec_of(part: type[Part], field: str, driven: Driven, kind: Literal["number", "vector", "colour"], family: str = "") -> RowSpec:
+def spec_of(
+    part: type[Part], field: str, driven: Driven, kind: Literal["number", "vector", "colour"], family: str = ""
+) -> RowSpec:
     """Return what a row is from what stands beside its field."""
     key = f"{part.rows_key()}.{field}"
     return _spec(key, driven, part.band, kind, driven.stage or part.stage, family or key)
 
 
 @lru_cache(maxsize=8192)
-def _spec(key: str, driven: Driven, band: Band, kind: Literal["number", "vector", "colour"], stage: Stage, family: str) -> RowSpec:
+def _spec(
+    key: str, driven: Driven, band: Band, kind: Literal["number", "vector", "colour"], stage: Stage, family: str
+) -> RowSpec:
     return RowSpec(
         key,
         driven.label,
@@ -91,7 +95,9 @@ def kind_of(row: Any) -> Literal["number", "vector", "colour"]:
     return "number" if kind is NumberRow else "vector" if kind is VectorRow else "colour"
 
 
-def rows_within(part: Part, address: str = "", path: str = "", muted: bool = False, unused: frozenset[str] = frozenset()) -> Iterator[PlacedRow]:
+def rows_within(
+    part: Part, address: str = "", path: str = "", muted: bool = False, unused: frozenset[str] = frozenset()
+) -> Iterator[PlacedRow]:
     """Yield the rows of a part and of the parts within it, in the order of their fields, without the settings of responses.
 
     address, path: what theirs begin with. unused: of its rows, those that take no part.
@@ -103,14 +109,21 @@ def rows_within(part: Part, address: str = "", path: str = "", muted: bool = Fal
             driven = part.driven(facts)
             assert driven is not None, f"{type(part).__name__}.{name} has no words"
             spec = spec_of(type(part), name, driven, kind_of(value), part.row_family(name))
-            yield PlacedRow(f"{address}{name}", spec, value, f"{path}{name}", muted or name in idle, unused=name in idle)
+            yield PlacedRow(
+                f"{address}{name}", spec, value, f"{path}{name}", muted or name in idle, unused=name in idle
+            )
         elif isinstance(value, Part):
             within = frozenset(each.partition(".")[2] for each in idle if each.startswith(f"{name}."))
             yield from rows_within(value, f"{address}{name}.", f"{path}{name}.", muted or name in idle, within)
         elif isinstance(value, list):
             for index, each in enumerate(value):
                 if isinstance(each, Part) and hasattr(each, "uid"):
-                    yield from rows_within(each, f"{address}{name}.{each.uid}.", f"{path}{name}.{index}.", muted or getattr(each, "muted", False))
+                    yield from rows_within(
+                        each,
+                        f"{address}{name}.{each.uid}.",
+                        f"{path}{name}.{index}.",
+                        muted or getattr(each, "muted", False),
+                    )
 
 
 def settings_of(placed: PlacedRow, unit_of: Callable[[Any], Unit]) -> Iterator[PlacedRow]:
@@ -124,7 +137,16 @@ def settings_of(placed: PlacedRow, unit_of: Callable[[Any], Unit]) -> Iterator[P
             if facts.driven is not None:
                 unit = unit_of(response.source) if facts.name == "reference" else None
                 value = getattr(response, facts.name)
-                yield _setting(placed, f"responses.{response.uid}.{facts.name}", facts.name, facts.driven, value, f"{path}.{facts.name}", muted, unit)
+                yield _setting(
+                    placed,
+                    f"responses.{response.uid}.{facts.name}",
+                    facts.name,
+                    facts.driven,
+                    value,
+                    f"{path}.{facts.name}",
+                    muted,
+                    unit,
+                )
         if response.kind == "curve":
             own = response.operation != "multiply"  # then they are values of the row
             for end, (name, driven) in enumerate(zip(("low", "high"), OUTPUT, strict=True)):
@@ -146,7 +168,13 @@ def _settings_within(placed: PlacedRow, source: Any, path: str, muted: bool) -> 
     for facts in fields_of(type(source)):
         if facts.driven is not None:
             yield _setting(
-                placed, f"sources.{source.uid}.{facts.name}", facts.name, facts.driven, getattr(source, facts.name), f"{path}.{facts.name}", muted
+                placed,
+                f"sources.{source.uid}.{facts.name}",
+                facts.name,
+                facts.driven,
+                getattr(source, facts.name),
+                f"{path}.{facts.name}",
+                muted,
             )
 
 

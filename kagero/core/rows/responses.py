@@ -31,7 +31,9 @@ else:
 
         def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
             kinds = {"plain": handler.generate_schema(self.plain), "row": handler.generate_schema(globals()[self.row])}
-            return core_schema.tagged_union_schema(kinds, lambda value: "row" if isinstance(value, (dict, Model)) else "plain")
+            return core_schema.tagged_union_schema(
+                kinds, lambda value: "row" if isinstance(value, (dict, Model)) else "plain"
+            )
 
     Setting = Annotated[Any, _PlainOrRow(Number, "NumberRow")]
     VectorSetting = Annotated[Any, _PlainOrRow(Vector, "VectorRow")]
@@ -62,16 +64,20 @@ class _ResponseBase(Model):
     )
     muted: bool = False
     fitted: Annotated[str, DISPLAY_ONLY] = Field(
-        default="", max_length=32, description="What its range, or what it is relative to, was fitted to: as the layout names it. Empty: to nothing."
+        default="",
+        max_length=32,
+        description="What its range, or what it is relative to, was fitted to: as the layout names it. Empty: to nothing.",
     )
 
 
 class _Ranged(_ResponseBase):
-    input: Annotated[Range, VALUE] = Field(description="Source values at the curve's left and right edge, in the source's unit.")
-    beyond: Beyond = Field(default="hold", description="What becomes of source values outside the input range.")
-    shift: Annotated[Setting, Driven("Shift", PERCENT, -100, 100, 1, 0, "Moves the curve along the input, in shares of its range.")] = Field(
-        default=0, description="Moves the curve along the input, in shares of the input range."
+    input: Annotated[Range, VALUE] = Field(
+        description="Source values at the curve's left and right edge, in the source's unit."
     )
+    beyond: Beyond = Field(default="hold", description="What becomes of source values outside the input range.")
+    shift: Annotated[
+        Setting, Driven("Shift", PERCENT, -100, 100, 1, 0, "Moves the curve along the input, in shares of its range.")
+    ] = Field(default=0, description="Moves the curve along the input, in shares of the input range.")
 
 
 class CurveResponse(_Ranged):
@@ -80,7 +86,10 @@ class CurveResponse(_Ranged):
     kind: Literal["curve"] = "curve"
     curve: Annotated[Curve, VALUE]
     exponent: Annotated[
-        Setting, Driven("Exponent", PLAIN, -16, 16, 3, 1, "Power of the curve's height: above 1 holds it down, below 1 lifts it.")
+        Setting,
+        Driven(
+            "Exponent", PLAIN, -16, 16, 3, 1, "Power of the curve's height: above 1 holds it down, below 1 lifts it."
+        ),
     ] = Field(default=1, description="Power to which the curve's height is raised; its sign is kept.")
     output: Annotated[tuple[Setting, Setting], SETTINGS] = Field(
         description="Values at the curve's 0 and 1; in the row's unit, or a factor when multiplying."
@@ -99,10 +108,13 @@ class RatioResponse(_ResponseBase):
     """(source / reference) to a power: in proportion (1), in inverse proportion (-1), with the square (2)."""
 
     kind: Literal["ratio"] = "ratio"
-    reference: Annotated[Setting, Driven("Relative to", PLAIN, -BIG, BIG, 1, 1, "The source's value at which nothing changes.")] = Field(
-        default=1, description="The source's value at which nothing changes, in the source's unit."
-    )
-    power: Annotated[Setting, Driven("Power", PLAIN, -16, 16, 3, 1, "1 is in proportion, -1 in inverse proportion, 2 with the square.")] = 1
+    reference: Annotated[
+        Setting, Driven("Relative to", PLAIN, -BIG, BIG, 1, 1, "The source's value at which nothing changes.")
+    ] = Field(default=1, description="The source's value at which nothing changes, in the source's unit.")
+    power: Annotated[
+        Setting,
+        Driven("Power", PLAIN, -16, 16, 3, 1, "1 is in proportion, -1 in inverse proportion, 2 with the square."),
+    ] = 1
     component: Literal["all", "x", "y", "z"] = "all"
 
 
@@ -189,5 +201,7 @@ def differs(row: Row, default: float | tuple[float, float, float]) -> bool:
 
 def sources_of(row: Row) -> list[tuple[Any, Read, Any]]:
     """Return every source a row reads, with how it is read, and the response that reads it (None: the base)."""
-    found: list[tuple[Any, Read, Any]] = [(row.base.source, row.base.read, None)] if isinstance(row.base, SourcedBase) else []
+    found: list[tuple[Any, Read, Any]] = (
+        [(row.base.source, row.base.read, None)] if isinstance(row.base, SourcedBase) else []
+    )
     return found + [(response.source, response.read, response) for response in row.responses]

@@ -194,4 +194,6 @@ class OfProp(Slot[DocumentView]):
 
 def table_of(keys: Sequence[Any]) -> np.ndarray:
     """Return the table of a curve's keys."""
-    return curve_table([k.x for k in keys], [k.y for k in keys], [SHAPES[k.shape] for k in keys], [(k.into, k.out) for k in keys])
+    return curve_table(
+        [k.x for k in keys], [k.y for k in keys], [SHAPES[k.shape] for k in keys], [(k.into, k.out) for k in keys]
+    )

@@ -19,7 +19,22 @@ PARTS = {
     "vector": {"x": "x", "y": "y", "z": "z", "length": "length", "along": "along an axis"},
     "colour": {"red": "red", "green": "green", "blue": "blue"},
 }
-GROUPS = ("formula", "dials", "masks", "props", "pictures", "parent", "time", "place", "motion", "look", "birth", "draws", "own", "rows")
+GROUPS = (
+    "formula",
+    "dials",
+    "masks",
+    "props",
+    "pictures",
+    "parent",
+    "time",
+    "place",
+    "motion",
+    "look",
+    "birth",
+    "draws",
+    "own",
+    "rows",
+)
 Node = tuple[str, str]  # "birth" or "live", and a row's address
 
 
@@ -67,7 +82,9 @@ class SourcePart(Model):
     refreshed: ClassVar[bool] = False  # offered as live also where it never changes within a life
     spans_clip: ClassVar[bool] = False  # over a clip it goes through all of the clip's seconds
     fixed: ClassVar[bool] = False  # its range is known, whatever part of it particles have now
-    name_groups: ClassVar[tuple[str, ...]] = ()  # what the names by which formulas know it begin with: `props` of props.bell
+    name_groups: ClassVar[
+        tuple[str, ...]
+    ] = ()  # what the names by which formulas know it begin with: `props` of props.bell
     tabled: ClassVar[bool] = True  # stands in the table and in one life: each particle has one value of it
     lasting: ClassVar[bool] = False  # what it was at birth can be read again at any time
 
@@ -116,7 +133,11 @@ class SourcePart(Model):
         if self.row_read:
             yield stage, self.row_read
         elif stage == "birth" and self.after in ("place", "launch"):
-            yield from (("birth", placed.address) for placed in view.sheet_rows() if placed.address.startswith(f"births.{self.after}."))
+            yield from (
+                ("birth", placed.address)
+                for placed in view.sheet_rows()
+                if placed.address.startswith(f"births.{self.after}.")
+            )
 
     def latches(self) -> str | None:
         """Return the uid of the mask that the particle has to remember for it; None where there is none."""
@@ -137,12 +158,16 @@ class SourcePart(Model):
     @classmethod
     def entry(cls, source: dict[str, Any], group: str, help: str) -> Listed:
         """Return an entry of the list; what has a uid of its own gets one when it is chosen."""
-        return Listed(cls.key_of(source), {**source, "uid": "new"} if "uid" in cls.model_fields else source, group, help)
+        return Listed(
+            cls.key_of(source), {**source, "uid": "new"} if "uid" in cls.model_fields else source, group, help
+        )
 
     @classmethod
     def key_of(cls, source: dict[str, Any]) -> str:
         """Return the key of a source as plain data: of those of a kind, what tells it apart."""
-        naming = {facts.name for facts in fields_of(cls) if facts.refers or facts.marks & {"naming", "address"}} | {"kind"}
+        naming = {facts.name for facts in fields_of(cls) if facts.refers or facts.marks & {"naming", "address"}} | {
+            "kind"
+        }
         return ".".join(str(value) for name, value in source.items() if name in naming)
 
 

@@ -36,7 +36,9 @@ class Pushes:
         self.coupling: int | None = None
         self.stiffness: int | None = None
         self.squared: list[SquaredDrag] = []
-        self.air: list[tuple[int, Values | None]] = []  # what it is taken along by: at which rate (1/s), the air's velocity (None: still)
+        self.air: list[
+            tuple[int, Values | None]
+        ] = []  # what it is taken along by: at which rate (1/s), the air's velocity (None: still)
 
     def apart(self) -> Pushes:
         """Return a collection of its own for one of several pushes."""
@@ -98,7 +100,9 @@ class Pushes:
         for rate, velocity in rates:
             total = self._sum(total, rate)
             if velocity is not None:
-                components = [self._sum(before, b.op("mul", rate, v)) for before, v in zip(components, velocity, strict=True)]
+                components = [
+                    self._sum(before, b.op("mul", rate, v)) for before, v in zip(components, velocity, strict=True)
+                ]
         if total is None:
             return zero, zero, zero
         some = b.op("select", total, total, b.const(1))
@@ -148,16 +152,31 @@ class StepState:
     ended: of those that end, at which share of the step.
     """
 
-    def __init__(self, builder: Builder, position: Values, velocity: Values, rotation: int, dt: int, inverse_mass: int, middle: int):
+    def __init__(
+        self,
+        builder: Builder,
+        position: Values,
+        velocity: Values,
+        rotation: int,
+        dt: int,
+        inverse_mass: int,
+        middle: int,
+    ):
         self.builder = builder
         self.position, self.velocity, self.rotation, self.dt = position, velocity, rotation, dt
         self._inverse_mass, self._middle = inverse_mass, middle
         self.kept: dict[str, int] = {}
-        self.borne: dict[str, list[Values]] = {}  # of each: seconds ago, place, velocity, normal, births, how often before
-        self.fired: dict[str, list[int]] = {}  # which cues happened, 1 or 0, by their uids: once, or for each touch of the step
+        self.borne: dict[
+            str, list[Values]
+        ] = {}  # of each: seconds ago, place, velocity, normal, births, how often before
+        self.fired: dict[
+            str, list[int]
+        ] = {}  # which cues happened, 1 or 0, by their uids: once, or for each touch of the step
         self.passing: dict[str, int] = {}  # what the cues of this step read as if the state kept it
         self.touched: int | None = None  # how often it touched in this step
-        self.touches: list[tuple[int, dict[str, int]]] = []  # of each of them, whether it is one, and what is remembered after it
+        self.touches: list[
+            tuple[int, dict[str, int]]
+        ] = []  # of each of them, whether it is one, and what is remembered after it
         self.contacts: Values = ()  # what contacts say of themselves, one behind the other (`kernels.contacts`)
         self.alive: int | None = None
         self.ended: int | None = None
@@ -193,7 +212,9 @@ class StepState:
             goes = b.op("div", b.op("sub", there[i], before[i]), length)
             away, rate = b.op("sub", x0, before[i]), b.op("sub", v0, goes)
             flown = b.op("sub", b.op("sub", x, x0), b.op("mul", v0, dt))
-            apart = b.op("add", b.op("add", b.op("mul", away, left), b.op("mul", rate, gain)), b.op("mul", flown, pushed))
+            apart = b.op(
+                "add", b.op("add", b.op("mul", away, left), b.op("mul", rate, gain)), b.op("mul", flown, pushed)
+            )
             speed = b.op("sub", b.op("mul", rate, keep), b.op("mul", b.op("mul", square, away), gain))
             speed = b.op("add", speed, b.op("mul", b.op("sub", v, v0), sped))
             held = b.op("select", full, there[i], b.op("add", there[i], apart))
@@ -219,6 +240,13 @@ class StepState:
         outputs |= {"rotation": self.rotation, **self.kept}
         outputs |= {f"fired.{uid}.{k}": value for uid, each in self.fired.items() for k, value in enumerate(each)}
         outputs |= {
-            f"borne.{uid}.{k}.{i}": value for uid, times in self.borne.items() for k, values in enumerate(times) for i, value in enumerate(values)
+            f"borne.{uid}.{k}.{i}": value
+            for uid, times in self.borne.items()
+            for k, values in enumerate(times)
+            for i, value in enumerate(values)
         }
-        return outputs if self.alive is None or self.ended is None else {**outputs, "alive": self.alive, "ended": self.ended}
+        return (
+            outputs
+            if self.alive is None or self.ended is None
+            else {**outputs, "alive": self.alive, "ended": self.ended}
+        )

@@ -28,7 +28,12 @@ def structure(thing: Any, skipped: frozenset[str] = SKIPPED) -> Any:
             if "optional" in facts.marks:
                 shape.append(value is None)
             elif isinstance(value, ROWS):
-                shape.append((_row(value, skipped), "whether" in facts.marks and differs(value, facts.driven.default if facts.driven else 0)))
+                shape.append(
+                    (
+                        _row(value, skipped),
+                        "whether" in facts.marks and differs(value, facts.driven.default if facts.driven else 0),
+                    )
+                )
             elif facts.driven is not None or "settings" in facts.marks:
                 shape.append(_setting(value, skipped))
             else:

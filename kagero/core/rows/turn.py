@@ -12,8 +12,12 @@ SWING = tuple(f"swing.{i}" for i in range(3))  # and its angular momentum over i
 
 def product(b: Builder, p: Values, q: Values) -> Values:
     """Return the turn q and then the turn p."""
-    signs = (((3, 0, 1), (0, 3, 1), (1, 2, 1), (2, 1, -1)), ((3, 1, 1), (1, 3, 1), (2, 0, 1), (0, 2, -1)),
-             ((3, 2, 1), (2, 3, 1), (0, 1, 1), (1, 0, -1)), ((3, 3, 1), (0, 0, -1), (1, 1, -1), (2, 2, -1)))  # fmt: skip
+    signs = (
+        ((3, 0, 1), (0, 3, 1), (1, 2, 1), (2, 1, -1)),
+        ((3, 1, 1), (1, 3, 1), (2, 0, 1), (0, 2, -1)),
+        ((3, 2, 1), (2, 3, 1), (0, 1, 1), (1, 0, -1)),
+        ((3, 3, 1), (0, 0, -1), (1, 1, -1), (2, 2, -1)),
+    )
     components = []
     for terms in signs:
         total: int | None = None
@@ -38,7 +42,9 @@ def turned(b: Builder, q: Values, vector: Values, back: bool = False) -> Values:
     axis = tuple(b.op("neg", x) for x in q[:3]) if back else q[:3]
     twice = tuple(b.op("mul", x, b.const(2)) for x in _cross(b, axis, vector))
     further = _cross(b, axis, twice)
-    return tuple(b.op("add", b.op("add", v, b.op("mul", q[3], t)), f) for v, t, f in zip(vector, twice, further, strict=True))
+    return tuple(
+        b.op("add", b.op("add", v, b.op("mul", q[3], t)), f) for v, t, f in zip(vector, twice, further, strict=True)
+    )
 
 
 def toward(b: Builder, vector: Values) -> Values:
@@ -56,7 +62,10 @@ def upright(b: Builder, normal: Values) -> Values:
     w = b.op("add", y, b.const(1))
     down = b.op("less", w, b.const(1e-6))
     one, none = b.const(1), b.const(0)
-    return unit(b, (b.op("select", down, one, z), none, b.op("select", down, none, b.op("neg", x)), b.op("select", down, none, w)))
+    return unit(
+        b,
+        (b.op("select", down, one, z), none, b.op("select", down, none, b.op("neg", x)), b.op("select", down, none, w)),
+    )
 
 
 def kept_unit(b: Builder, q: Values) -> Values:

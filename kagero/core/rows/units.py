@@ -17,9 +17,20 @@ class Unit:
 
 METRES, METRES_PER_SECOND, ACCELERATION = Unit("m", 1, 3), Unit("m/s"), Unit("m/s²")
 PER_METRE, PER_SECOND_SQUARED, PER_CUBIC_METRE = Unit("/m", 1, 3), Unit("/s²"), Unit("/m³", 1, 0)
-SECONDS, PER_SECOND, PERCENT, DEGREES, PLAIN = Unit("s"), Unit("/s"), Unit("%", 100, 0), Unit("°", 180 / math.pi, 0), Unit("", 1)
+SECONDS, PER_SECOND, PERCENT, DEGREES, PLAIN = (
+    Unit("s"),
+    Unit("/s"),
+    Unit("%", 100, 0),
+    Unit("°", 180 / math.pi, 0),
+    Unit("", 1),
+)
 DEGREES_PER_SECOND_SQUARED = Unit("°/s²", 180 / math.pi, 0)
-KILOGRAMS, DEGREES_PER_SECOND, FRAMES, SQUARE_METRES_PER_SECOND = Unit("kg"), Unit("°/s", 180 / math.pi, 0), Unit("f", 1, 1), Unit("m²/s")
+KILOGRAMS, DEGREES_PER_SECOND, FRAMES, SQUARE_METRES_PER_SECOND = (
+    Unit("kg"),
+    Unit("°/s", 180 / math.pi, 0),
+    Unit("f", 1, 1),
+    Unit("m²/s"),
+)
 FACTOR, PIXELS, STOPS, KELVIN = Unit("×"), Unit("px", 1, 1), Unit("stops"), Unit("K", 1, 0)
 DIAL_UNITS = {
     "": PLAIN,

@@ -33,4 +33,8 @@ class Blended(Looped):
         return (len(self.at_simulated(self.window.last, stopped)), lacking) if lacking > 0 else (0, 0)
 
     def needs(self, frames: float) -> list[int]:
-        return [k for _, time, _ in self.shares(self.window.round(frames)[1]) for k in {math.floor(time + EVEN), math.ceil(time - EVEN)}]
+        return [
+            k
+            for _, time, _ in self.shares(self.window.round(frames)[1])
+            for k in {math.floor(time + EVEN), math.ceil(time - EVEN)}
+        ]

@@ -51,7 +51,10 @@ class Looped:
             if not parts:
                 population = self.at_simulated(self.window.first, stopped).where(slice(0))
             else:  # in an order that is the same every time round
-                begun = [part.population.birth_time + (ALWAYS if part.turn is None else part.turn * self.length) for part in parts]
+                begun = [
+                    part.population.birth_time + (ALWAYS if part.turn is None else part.turn * self.length)
+                    for part in parts
+                ]
                 order = np.argsort(np.concatenate(begun), kind="stable")
                 population = Population.joined([self._repeated(part, turn) for part in parts]).where(order)
             self._kept[frames] = population
@@ -87,7 +90,11 @@ class Looped:
         if part.turn is None:
             return replace(population, repeats=LoopRepeat(population.key, np.full(n, ALWAYS), share))
         turns = part.turn + turn
-        repeated = replace(population, key=population.key ^ mark(turns), repeats=LoopRepeat(population.key, np.full(n, turns * self.length), share))
+        repeated = replace(
+            population,
+            key=population.key ^ mark(turns),
+            repeats=LoopRepeat(population.key, np.full(n, turns * self.length), share),
+        )
         if turns and PARENT[0] in population.names:  # its parent has gone round as often
             rows = [CARRIED + population.names.index(name) for name in PARENT]
             floats = population.floats.copy()

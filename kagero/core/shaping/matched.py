@@ -124,7 +124,9 @@ class Matched(Looped):
         turns = [CARRIED + names.index(name) for name in TURNED if name in names]
         gap = first - floats
         if turns:  # the same turn, told with the nearer sign
-            gap[turns] = first[turns] * np.where((floats[turns] * first[turns]).sum(axis=0) < 0, -1.0, 1.0) - floats[turns]
+            gap[turns] = (
+                first[turns] * np.where((floats[turns] * first[turns]).sum(axis=0) < 0, -1.0, 1.0) - floats[turns]
+            )
         floats[POSITION:VELOCITY] += gap[POSITION:VELOCITY] * u
         floats[VELOCITY:CARRIED] += gap[VELOCITY:CARRIED] * u + gap[POSITION:VELOCITY] * du
         floats[0] = np.maximum(floats[0] + gap[0] * u, 0)

@@ -37,7 +37,9 @@ class ShapedRun:
         times = [times for times in (run.plan.retimed, run.emitter.retimed) if times is not None]
         self.times = tuple(times if window is None else [each.endless() for each in times])
         self.shaper = Shaper(run.emitter, 1 / float(run.plan.frame_rate), engine)
-        self._kept: LRUCache[tuple[int, float], tuple[Population, Faults]] = LRUCache(KEPT, lambda kept: kept[0].nbytes + 1)
+        self._kept: LRUCache[tuple[int, float], tuple[Population, Faults]] = LRUCache(
+            KEPT, lambda kept: kept[0].nbytes + 1
+        )
 
     @property
     def earliest(self) -> int:
@@ -105,7 +107,9 @@ class ShapedRun:
     def known(self, number: int) -> Population | None:
         """Return who is simulated behind a frame, where that is stored already; else None."""
         first, after = self.behind(number)
-        needed = (first, first + 1)[: 2 if after else 1] if self.loop is None else self.loop.needs(self._frames(number, 0.0))
+        needed = (
+            (first, first + 1)[: 2 if after else 1] if self.loop is None else self.loop.needs(self._frames(number, 0.0))
+        )
         if any(self.run.store.get(self.run.address, k) is None for k in needed):
             return None
         return self.simulated(number)
@@ -121,7 +125,9 @@ class ShapedRun:
         """Return who is shown at a moment so much of a frame after a frame (below nought before it), where and how they are shown."""
         return self.with_faults(number, after, stopped)[0]
 
-    def with_faults(self, number: int, after: float = 0.0, stopped: Callable[[], None] = never) -> tuple[Population, Faults]:
+    def with_faults(
+        self, number: int, after: float = 0.0, stopped: Callable[[], None] = never
+    ) -> tuple[Population, Faults]:
         """Return the same, and what was not finite of what moves them."""
         kept: tuple[Population, Faults] | None = self._kept.get((number, after))
         if kept is None:

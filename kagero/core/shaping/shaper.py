@@ -30,10 +30,19 @@ class Shaper:
             shown = plan.shaping.prepared.get(SHOWN)
             if shown is None:
                 shown = plan.shaping.prepared[SHOWN] = _shown(plan.shaping)
-            self._shown, self._by = prepare_hot(shown, engine or chosen()), prepare_hot(plan.shaping, engine or chosen())
+            self._shown, self._by = (
+                prepare_hot(shown, engine or chosen()),
+                prepare_hot(plan.shaping, engine or chosen()),
+            )
 
-    def shaped(self, population: Population, seconds: float | np.ndarray, faults: Faults | None = None,
-               pace: float = 1.0, going: float = 1.0) -> Population:  # fmt: skip
+    def shaped(
+        self,
+        population: Population,
+        seconds: float | np.ndarray,
+        faults: Faults | None = None,
+        pace: float = 1.0,
+        going: float = 1.0,
+    ) -> Population:
         """Return particles where they are shown at a clip time (one, or one each), and how they move and are turned there. faults: where to note
         what was not finite; pace, going: how fast they grow older meanwhile, and how fast that time
         goes. Who is not moved is the same byte for byte.
@@ -52,12 +61,24 @@ class Shaper:
             self._shape(population.where(piece), floats[:, piece], when, faults, (pace, going))
         return population.moved(floats)
 
-    def _shape(self, population: Population, floats: np.ndarray, seconds: float | np.ndarray, faults: Faults | None,
-               pace: tuple[float, float]) -> None:  # fmt: skip
+    def _shape(
+        self,
+        population: Population,
+        floats: np.ndarray,
+        seconds: float | np.ndarray,
+        faults: Faults | None,
+        pace: tuple[float, float],
+    ) -> None:
         """Write where some particles are shown, how they move and are turned there, into floats, where all else of them stands."""
         rest, step, noted = frame_inputs(population, seconds), F32(self.frame * BESIDE), Faults()
         late = float(step) * pace[1]
-        beside = {"step": step, "older": step * F32(pace[0]), "share": F32(0.5) / step, "time.later": seconds + late, "time.sooner": seconds - late}
+        beside = {
+            "step": step,
+            "older": step * F32(pace[0]),
+            "share": F32(0.5) / step,
+            "time.later": seconds + late,
+            "time.sooner": seconds - late,
+        }
         spend(len(population) * len(self._shown.program.operations))
         self._shown.run(self.plan.values, {**rest, **beside}, len(population), noted, into=floats[POSITION:CARRIED])
         if TURNED[0] in population.names:

@@ -20,5 +20,8 @@ def rotation_parts(gradients: np.ndarray) -> np.ndarray:
 
 def turned_by(rotations: np.ndarray, quaternions: np.ndarray) -> np.ndarray:
     """Return quaternions (x, y, z, w), (n, 4), turned further by rotations (n, 3, 3); each on the side of the one it was."""
-    turned: np.ndarray = (scipy.spatial.transform.Rotation.from_matrix(rotations) * scipy.spatial.transform.Rotation.from_quat(quaternions)).as_quat()
+    turned: np.ndarray = (
+        scipy.spatial.transform.Rotation.from_matrix(rotations)
+        * scipy.spatial.transform.Rotation.from_quat(quaternions)
+    ).as_quat()
     return turned * np.where((turned * quaternions).sum(axis=1, keepdims=True) < 0, -1.0, 1.0)

@@ -38,4 +38,4 @@ __all__ = [
     "name_pieces",
     "schedule_births",
     "step_inputs",
-]  # fmt: skip
+]

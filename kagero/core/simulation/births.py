@@ -46,8 +46,14 @@ class Schedule:
         return slice(int(low), int(np.searchsorted(self.times, until, side="right")))
 
 
-def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Prepared | None = None,
-                    comes: Comes | None = None, parts: int | None = None) -> Schedule:  # fmt: skip
+def schedule_births(
+    plan: EmitterPlan,
+    rate: Prepared,
+    until: float,
+    begins: Prepared | None = None,
+    comes: Comes | None = None,
+    parts: int | None = None,
+) -> Schedule:
     """Return the births up to clip time `until` (seconds). begins: the program that says when each happens, as a share of the duration.
     comes: tells of births by key and time which come to be, (n,) bool, where not all do: a limit counts these. parts: so many are born at once,
     whenever it begins, instead of by rate and bursts.
@@ -71,7 +77,11 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
             times = np.full(parts, start)
         else:
             constant = timing.constant_rate
-            times = _constant(plan, constant, start, reach) if constant is not None else _driven(plan, rate, start, reach, faults)
+            times = (
+                _constant(plan, constant, start, reach)
+                if constant is not None
+                else _driven(plan, rate, start, reach, faults)
+            )
         times = settled(times, timing)
         times = times[times <= horizon] if reach < end else times[(times <= horizon) & (times < end)]
         moments.append(times)
@@ -94,11 +104,17 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
     joined, keys = joined[order], keys[order]
     if begins is not None and len(keys):
         since, stop = np.concatenate(all_starts)[order], np.concatenate(all_ends)[order]
-        share = np.concatenate([
-            begins.run(plan.values, {"key": keys[at : at + BIRTHS_BLOCK], "birth_time": since[at : at + BIRTHS_BLOCK]},
-                       len(keys[at : at + BIRTHS_BLOCK]), faults)["begins"]
-            for at in range(0, len(keys), BIRTHS_BLOCK)
-        ])  # fmt: skip
+        share = np.concatenate(
+            [
+                begins.run(
+                    plan.values,
+                    {"key": keys[at : at + BIRTHS_BLOCK], "birth_time": since[at : at + BIRTHS_BLOCK]},
+                    len(keys[at : at + BIRTHS_BLOCK]),
+                    faults,
+                )["begins"]
+                for at in range(0, len(keys), BIRTHS_BLOCK)
+            ]
+        )
         joined = settled(since + np.clip(share.astype(np.float64), 0, 1) * (stop - since), timing)
     if timing.limit is not None and comes is not None:
         joined, keys = _first_kept(joined, keys, timing.limit, comes)
@@ -154,8 +170,9 @@ def windows(plan: EmitterPlan, until: float) -> list[tuple[float, float]]:
     if count > MOST_WINDOWS:
         raise BudgetError(
             f"This emitter would begin {count:,} times over the clip; the limit is {MOST_WINDOWS:,}.",
-            where=f"{plan.place}.births.every", remedy="Let it run again less often.",
-        )  # fmt: skip
+            where=f"{plan.place}.births.every",
+            remedy="Let it run again less often.",
+        )
     starts = settled(timing.start + np.arange(count) * timing.every, timing)
     return [(float(start), float(start) + length) for start in starts if start <= until]
 
@@ -178,7 +195,9 @@ class Flow:
             before.append(rates[:-1])
             after.append(np.where(jumps, rates[:-1], rates[1:]))
         columns = (starts, widths, before, after)
-        self._at, self._width, self._left, self._right = (np.concatenate(parts) if parts else np.zeros(0) for parts in columns)
+        self._at, self._width, self._left, self._right = (
+            np.concatenate(parts) if parts else np.zeros(0) for parts in columns
+        )
         self._total = np.concatenate([[0.0], np.cumsum((self._left + self._right) / 2 * self._width)])
 
     def total(self, times: np.ndarray) -> np.ndarray:
@@ -234,7 +253,9 @@ def _driven(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults:
     return at[cell] + np.clip(t, 0, widths[cell])
 
 
-def _sampled(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults: Faults) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def _sampled(
+    plan: EmitterPlan, rate: Prepared, start: float, end: float, faults: Faults
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return times, rates there, and which of the cells between them are jumps."""
 
     def rates_at(times: np.ndarray) -> np.ndarray:

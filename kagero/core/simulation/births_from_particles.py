@@ -68,7 +68,10 @@ def name_pieces(keys: np.ndarray) -> list[np.ndarray]:
 
 def keys_of_pieces(pieces: list[np.ndarray]) -> np.ndarray:
     """Return the keys that `name_pieces` took apart."""
-    return sum((piece.astype(np.uint64) << np.uint64(22 * i) for i, piece in enumerate(pieces)), np.zeros(len(pieces[0]), np.uint64))
+    return sum(
+        (piece.astype(np.uint64) << np.uint64(22 * i) for i, piece in enumerate(pieces)),
+        np.zeros(len(pieces[0]), np.uint64),
+    )
 
 
 class Descent:
@@ -77,8 +80,12 @@ class Descent:
     def __init__(self, plan: Plan, emitter: EmitterPlan, rate: Prepared, parents: Parents):
         self.plan, self.emitter, self.parents = plan, emitter, parents
         self.flow = Flow(emitter, rate, plan.seconds(plan.last_frame))  # and a little beyond: see `births`
-        self._look = Look(parents.emitter, parents.engine) if any(f"parent.{name}" in emitter.birth.inputs for name in ("size", "opacity")) or (
-            "parent.colour.0" in emitter.birth.inputs) else None  # fmt: skip
+        self._look = (
+            Look(parents.emitter, parents.engine)
+            if any(f"parent.{name}" in emitter.birth.inputs for name in ("size", "opacity"))
+            or ("parent.colour.0" in emitter.birth.inputs)
+            else None
+        )
 
     def births(self, number: int, stopped: Callable[[], None]) -> ChildBirths:
         """Return the births after the frame before `number` and until it; at the first of all, those at its very moment.
@@ -101,7 +108,12 @@ class Descent:
         order = np.argsort(when, kind="stable")
         index, when, ordinal = index[order], when[order], ordinal[order]
         keys = np.empty(total, np.uint64)
-        child_keys(np.ascontiguousarray(population.key[index]), np.uint64(seed_of("child", self.emitter.uid)), ordinal.astype(np.uint64), keys)
+        child_keys(
+            np.ascontiguousarray(population.key[index]),
+            np.uint64(seed_of("child", self.emitter.uid)),
+            ordinal.astype(np.uint64),
+            keys,
+        )
         return ChildBirths(keys, when, self._inputs(population, since, lives.until, t1, index, when))
 
     def _afford(self, counts: np.ndarray) -> int:
@@ -126,13 +138,19 @@ class Descent:
         keys, when = np.empty(total, np.uint64), happened.time[event]
         # by how often the cue had happened to the parent: keys do not hang on the last bit of a time
         ordinal = (happened.state[event, 10].astype(np.uint64) << np.uint64(20)) + which.astype(np.uint64)
-        child_keys(np.ascontiguousarray(happened.key[event]), np.uint64(seed_of("child", self.emitter.uid)), ordinal, keys)
+        child_keys(
+            np.ascontiguousarray(happened.key[event]), np.uint64(seed_of("child", self.emitter.uid)), ordinal, keys
+        )
         order = np.argsort(lives.population.key, kind="stable")
         at = np.minimum(np.searchsorted(lives.population.key[order], happened.key), max(len(order) - 1, 0))
         parent = order[at][event] if len(order) else np.zeros(total, np.int64)
         state = happened.state[event]
         inputs = self._parent_columns(lives.population, parent, when, list(state[:, :3].T), list(state[:, 3:6].T))
-        inputs |= {f"parent.normal.{i}": np.ascontiguousarray(state[:, 6 + i]) for i in range(3) if f"parent.normal.{i}" in self.emitter.birth.inputs}
+        inputs |= {
+            f"parent.normal.{i}": np.ascontiguousarray(state[:, 6 + i])
+            for i in range(3)
+            if f"parent.normal.{i}" in self.emitter.birth.inputs
+        }
         return ChildBirths(keys, when, inputs)
 
     def _count(self, born: np.ndarray, at: np.ndarray, death: np.ndarray) -> np.ndarray:
@@ -165,7 +183,12 @@ class Descent:
             if len(until):
                 p1, v1 = until.position[axis].astype(F64)[there[index]], until.velocity[axis].astype(F64)[there[index]]
                 h = np.where(span > 0, span, 1)
-                curved = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + v0 * h * u * (1 - u) ** 2 - v1 * h * u * u * (1 - u)
+                curved = (
+                    p0 * (1 + 2 * u) * (1 - u) ** 2
+                    + p1 * u * u * (3 - 2 * u)
+                    + v0 * h * u * (1 - u) ** 2
+                    - v1 * h * u * u * (1 - u)
+                )
                 turning = (p1 - p0) / h * 6 * u * (1 - u) + v0 * (1 - u) * (1 - 3 * u) + v1 * u * (3 * u - 2)
                 place, velocity = np.where(cubic, curved, place), np.where(cubic, turning, velocity)
             places.append(place.astype(F32))
@@ -173,7 +196,12 @@ class Descent:
         return self._parent_columns(parents, index, when, places, velocities)
 
     def _parent_columns(
-        self, parents: Population, index: np.ndarray, when: np.ndarray, places: list[np.ndarray], velocities: list[np.ndarray]
+        self,
+        parents: Population,
+        index: np.ndarray,
+        when: np.ndarray,
+        places: list[np.ndarray],
+        velocities: list[np.ndarray],
     ) -> dict[str, np.ndarray]:
         """Return what the birth program reads of parents, by their index, at the births: where they are then and how they move."""
         age = (when - parents.birth_time[index]).astype(F32)
@@ -181,13 +209,23 @@ class Descent:
         inputs = {f"parent.position.{i}": column for i, column in enumerate(places)}
         inputs |= {f"parent.velocity.{i}": column for i, column in enumerate(velocities)}
         inputs |= {f"parent.name.{i}": piece[index] for i, piece in enumerate(name_pieces(parents.key))}
-        inputs |= {"parent.age": age, "parent.life": np.clip(age / lifespan, 0, 1), "parent.speed": np.sqrt(sum(v * v for v in velocities))}
+        inputs |= {
+            "parent.age": age,
+            "parent.life": np.clip(age / lifespan, 0, 1),
+            "parent.speed": np.sqrt(sum(v * v for v in velocities)),
+        }
         if self._look is not None:
             x, y, z = places
             p, q, r = velocities
             carried = {name: column[index] for name, column in parents.carried.items()}
-            then = Population.from_columns(parents.key[index], parents.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
+            then = Population.from_columns(
+                parents.key[index], parents.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried
+            )
             shown = self._look.show(then, when)
             inputs |= {f"parent.{name}": shown.column(name) for name in ("size", "opacity")}
             inputs |= {f"parent.colour.{i}": np.ascontiguousarray(shown.column("colour")[:, i]) for i in range(3)}
-        return {name: np.ascontiguousarray(column, F32) for name, column in inputs.items() if name in self.emitter.birth.inputs}
+        return {
+            name: np.ascontiguousarray(column, F32)
+            for name, column in inputs.items()
+            if name in self.emitter.birth.inputs
+        }

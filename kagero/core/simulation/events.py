@@ -30,14 +30,18 @@ class Events:
     def of(cls, what: int, key: np.ndarray, time: np.ndarray, state: np.ndarray | None = None) -> Events:
         """Return the same happening of many particles."""
         where = np.zeros((len(key), STATE), np.float32) if state is None else state
-        return cls(key, np.full(len(key), what, np.uint8), np.broadcast_to(np.asarray(time, np.float64), len(key)), where)
+        return cls(
+            key, np.full(len(key), what, np.uint8), np.broadcast_to(np.asarray(time, np.float64), len(key)), where
+        )
 
     @classmethod
     def joined(cls, parts: list[Events]) -> Events:
         """Return all happenings in order of time, those of one time in the order given."""
         if not parts:
             return cls.none()
-        key, what, time, state = (np.concatenate([getattr(part, name) for part in parts]) for name in ("key", "what", "time", "state"))
+        key, what, time, state = (
+            np.concatenate([getattr(part, name) for part in parts]) for name in ("key", "what", "time", "state")
+        )
         order = np.argsort(time, kind="stable")
         return cls(key[order], what[order], time[order], state[order])
 

@@ -18,7 +18,11 @@ from .events import Events
 AXES = ("x", "y", "z")
 
 
-POSITION, VELOCITY, CARRIED = 2, 5, 8  # rows of `Population.floats`: where positions, velocities and carried columns begin
+POSITION, VELOCITY, CARRIED = (
+    2,
+    5,
+    8,
+)  # rows of `Population.floats`: where positions, velocities and carried columns begin
 
 
 @dataclass(frozen=True)
@@ -62,11 +66,21 @@ class Population:
 
     @classmethod
     def empty(cls, carried: tuple[str, ...]) -> Population:
-        return cls(np.empty(0, np.uint64), np.empty(0), np.empty((CARRIED + len(carried), 0), np.float32), tuple(carried))
+        return cls(
+            np.empty(0, np.uint64), np.empty(0), np.empty((CARRIED + len(carried), 0), np.float32), tuple(carried)
+        )
 
     @classmethod
-    def from_columns(cls, key: np.ndarray, birth_time: np.ndarray, age: np.ndarray, lifespan: np.ndarray, position: Iterable[np.ndarray],
-             velocity: Iterable[np.ndarray], carried: Mapping[str, np.ndarray]) -> Population:  # fmt: skip
+    def from_columns(
+        cls,
+        key: np.ndarray,
+        birth_time: np.ndarray,
+        age: np.ndarray,
+        lifespan: np.ndarray,
+        position: Iterable[np.ndarray],
+        velocity: Iterable[np.ndarray],
+        carried: Mapping[str, np.ndarray],
+    ) -> Population:
         """Return particles of columns, (n,) each; position and velocity: one an axis."""
         floats = np.array([age, lifespan, *position, *velocity, *carried.values()], np.float32)
         return cls(key, birth_time, floats, tuple(carried))
@@ -101,7 +115,12 @@ class Population:
 
     @property
     def nbytes(self) -> int:
-        return self.key.nbytes + self.birth_time.nbytes + self.floats.nbytes + (self.repeats.nbytes if self.repeats is not None else 0)
+        return (
+            self.key.nbytes
+            + self.birth_time.nbytes
+            + self.floats.nbytes
+            + (self.repeats.nbytes if self.repeats is not None else 0)
+        )
 
     def moved(self, floats: np.ndarray) -> Population:
         """Return the same particles with other numbers, (8 + names, n) float32."""
@@ -118,16 +137,23 @@ class Population:
     @staticmethod
     def joined(parts: list[Population]) -> Population:
         """Return all of several populations (at least one), with the same carried columns, one behind the other."""
-        key, birth_time, floats = (np.concatenate([getattr(part, name) for part in parts], -1) for name in ("key", "birth_time", "floats"))
+        key, birth_time, floats = (
+            np.concatenate([getattr(part, name) for part in parts], -1) for name in ("key", "birth_time", "floats")
+        )
         repeats = None
         if any(part.repeats is not None for part in parts):
             every = [part.repeats or LoopRepeat.first(part) for part in parts]
-            repeats = LoopRepeat(*(np.concatenate([getattr(each, name) for each in every]) for name in ("key", "late", "share")))
+            repeats = LoopRepeat(
+                *(np.concatenate([getattr(each, name) for each in every]) for name in ("key", "late", "share"))
+            )
         return Population(key, birth_time, floats, parts[0].names, repeats)
 
     def inputs(self) -> dict[str, np.ndarray]:
         """Return the arrays by the names that programs read them under."""
-        return {"key": self.key if self.repeats is None else self.repeats.key, **dict(zip(row_names(self.names), self.floats, strict=True))}
+        return {
+            "key": self.key if self.repeats is None else self.repeats.key,
+            **dict(zip(row_names(self.names), self.floats, strict=True)),
+        }
 
 
 @lru_cache(maxsize=256)
@@ -157,7 +183,13 @@ class Frame:
         """Return the frame as a checkpoint: explicit little-endian arrays in an uncompressed NPZ."""
         p = self.population
         stream = io.BytesIO()
-        arrays = {"number": np.asarray(self.number, "<i8"), "key": p.key, "birth_time": p.birth_time, "age": p.age, "lifespan": p.lifespan}
+        arrays = {
+            "number": np.asarray(self.number, "<i8"),
+            "key": p.key,
+            "birth_time": p.birth_time,
+            "age": p.age,
+            "lifespan": p.lifespan,
+        }
         arrays |= {f"position.{a}": c for a, c in zip(AXES, p.position, strict=True)}
         arrays |= {f"velocity.{a}": c for a, c in zip(AXES, p.velocity, strict=True)}
         arrays |= {f"carried.{name}": c for name, c in p.carried.items()}
@@ -174,7 +206,9 @@ class Frame:
                 carried = {name[8:]: a[name] for name in a.files if name.startswith("carried.")}
                 x, y, z = (a[f"position.{axis}"] for axis in AXES)
                 u, v, w = (a[f"velocity.{axis}"] for axis in AXES)
-                population = Population.from_columns(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried)
+                population = Population.from_columns(
+                    a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried
+                )
                 events = Events(*(a[f"events.{name}"] for name in ("key", "what", "time", "state")))
                 return cls(int(a["number"]), population, events=events, often=a["often"], held=a["held"])
         except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile) as problem:

@@ -40,12 +40,23 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
     both = in_b >= 0
     to = b.floats.astype(F64)[:, in_b[both]]
     u = share
-    p0, v0, p1, v1 = columns[POSITION:VELOCITY, both], columns[VELOCITY:CARRIED, both], to[POSITION:VELOCITY], to[VELOCITY:CARRIED]
-    columns[POSITION:VELOCITY, both] = (
-        p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step
+    p0, v0, p1, v1 = (
+        columns[POSITION:VELOCITY, both],
+        columns[VELOCITY:CARRIED, both],
+        to[POSITION:VELOCITY],
+        to[VELOCITY:CARRIED],
     )
-    columns[VELOCITY:CARRIED, both] = (p1 - p0) * (6 * u * (1 - u)) / step + v0 * (1 - u) * (1 - 3 * u) + v1 * u * (3 * u - 2)
-    smooth = [CARRIED + i for i, name in enumerate(a.names) if name == "rotation" or name in TURNED or name.startswith("own.")]
+    columns[POSITION:VELOCITY, both] = (
+        p0 * (1 + 2 * u) * (1 - u) ** 2
+        + p1 * u * u * (3 - 2 * u)
+        + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step
+    )
+    columns[VELOCITY:CARRIED, both] = (
+        (p1 - p0) * (6 * u * (1 - u)) / step + v0 * (1 - u) * (1 - 3 * u) + v1 * u * (3 * u - 2)
+    )
+    smooth = [
+        CARRIED + i for i, name in enumerate(a.names) if name == "rotation" or name in TURNED or name.startswith("own.")
+    ]
     turns = [CARRIED + a.names.index(name) for name in TURNED if name in a.names]
     if turns:
         to[turns] *= np.where((columns[turns][:, both] * to[turns]).sum(axis=0) < 0, -1.0, 1.0)
@@ -58,7 +69,9 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
     alone = ~both
     if alone.any():
         push = _push(run, first - 1, a, alone, step, stopped, back=True)
-        columns[POSITION:VELOCITY, alone] += columns[VELOCITY:CARRIED, alone] * (when - now) + push * (when - now) ** 2 / 2
+        columns[POSITION:VELOCITY, alone] += (
+            columns[VELOCITY:CARRIED, alone] * (when - now) + push * (when - now) ** 2 / 2
+        )
         columns[VELOCITY:CARRIED, alone] += push * (when - now)
     kept = both | (when < np.minimum(ended, later))
     born = (in_a < 0) & (b.birth_time <= when) & (b.birth_time > now - 1e-12)
@@ -93,7 +106,13 @@ def _ends(population: Population, events: Events) -> np.ndarray:
 
 
 def _push(
-    run: EmitterRun, number: int, population: Population, which: np.ndarray, step: float, stopped: Callable[[], None], back: bool
+    run: EmitterRun,
+    number: int,
+    population: Population,
+    which: np.ndarray,
+    step: float,
+    stopped: Callable[[], None],
+    back: bool,
 ) -> np.ndarray:
     """Return the acceleration of some particles as their velocity a frame before (back) or later tells, (3, k); nought where they do not live
     then."""
@@ -103,6 +122,8 @@ def _push(
     other = run.frame_at(number, stopped).population
     at = _places_of(population.key[which], other.key)
     here = at >= 0
-    change = population.floats[VELOCITY:CARRIED, which][:, here].astype(F64) - other.floats[VELOCITY:CARRIED][:, at[here]].astype(F64)
+    change = population.floats[VELOCITY:CARRIED, which][:, here].astype(F64) - other.floats[VELOCITY:CARRIED][
+        :, at[here]
+    ].astype(F64)
     acceleration[:, here] = change / step if back else -change / step
     return acceleration

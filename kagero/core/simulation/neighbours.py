@@ -25,7 +25,9 @@ def find_neighbours(population: Population, threads: int = 1) -> Population:
     n = len(population)
     if not n:
         return population
-    neighbourhood = near(population.floats[POSITION:VELOCITY], population.floats[VELOCITY:CARRIED], population.carried[RADIUS], threads)
+    neighbourhood = near(
+        population.floats[POSITION:VELOCITY], population.floats[VELOCITY:CARRIED], population.carried[RADIUS], threads
+    )
     for k, name in enumerate(NEIGHBOUR_VALUES):
         if name in population.names:
             population.floats[CARRIED + population.names.index(name)] = neighbourhood[:, k]
@@ -42,7 +44,11 @@ def near(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, threads: i
     if not size > 0:
         return neighbourhood
     packed, dims, start, order = cells(place, velocity, radius, size)
-    shared(lambda a, b: neighbours.look(packed, size, dims, start, order, a, b, neighbourhood), n, threads if n >= WORTH_IT else 1)
+    shared(
+        lambda a, b: neighbours.look(packed, size, dims, start, order, a, b, neighbourhood),
+        n,
+        threads if n >= WORTH_IT else 1,
+    )
     return neighbourhood
 
 

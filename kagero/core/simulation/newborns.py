@@ -35,10 +35,14 @@ class Newborns:
         if self._schedule is None:
             begins = None if self.emitter.begins is None else prepare(self.emitter.begins)
             comes = self._come_to_be if "comes to be" in self.emitter.birth.outputs else None
-            parts = next((query.detail for query in self.emitter.values.queries if getattr(query.detail, "counted", False)), None)
+            parts = next(
+                (query.detail for query in self.emitter.values.queries if getattr(query.detail, "counted", False)), None
+            )
             stage: Any = self.emitter.values.stage
             count = None if parts is None else stage.part_count(parts)
-            self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame), begins, comes, count)
+            self._schedule = schedule_births(
+                self.emitter, self._rate, self.plan.seconds(self.plan.last_frame), begins, comes, count
+            )
         return self._schedule
 
     def born(self, which: slice, faults: Faults) -> Population:
@@ -68,8 +72,9 @@ class Newborns:
             return Population.empty(self.emitter.carried)
         return parts[0] if len(parts) == 1 else Population.joined(parts)
 
-    def give_birth(self, keys: np.ndarray, times: np.ndarray, parents: dict[str, np.ndarray],
-                   faults: Faults) -> tuple[Population, np.ndarray | None]:  # fmt: skip
+    def give_birth(
+        self, keys: np.ndarray, times: np.ndarray, parents: dict[str, np.ndarray], faults: Faults
+    ) -> tuple[Population, np.ndarray | None]:
         """Return newborns by keys (n,) uint64 and times (n,) float64 seconds, and which of them come to be, (n,) bool (None: all).
 
         parents: what the birth program reads of the particles they are born from, by its inputs' names, (n,) each.
@@ -80,7 +85,9 @@ class Newborns:
         u, v, w = (out[f"velocity.{axis}"] for axis in "xyz")
         carried = {name: out[name] for name in self.emitter.carried}
         comes = out["comes to be"] > 0.5 if "comes to be" in out else None
-        return Population.from_columns(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried), comes
+        return Population.from_columns(
+            keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried
+        ), comes
 
     def _scheduled(self, which: slice, faults: Faults) -> tuple[Population, np.ndarray | None]:
         return self.give_birth(self.schedule.keys[which], self.schedule.times[which], {}, faults)

@@ -29,7 +29,9 @@ def resolve_collisions(population: Population, rounds: int, threads: int = 1) ->
     if not largest > 0:
         return population
     size = np.float32(2 * largest * (1 + MARGIN))
-    packed, dims, start, order = cells(floats[POSITION:VELOCITY], floats[VELOCITY:CARRIED], floats[row[kept.RADIUS]], size)
+    packed, dims, start, order = cells(
+        floats[POSITION:VELOCITY], floats[VELOCITY:CARRIED], floats[row[kept.RADIUS]], size
+    )
     listed, counts = np.empty((n, particle_collisions.MOST), np.int32), np.empty(n, np.int32)
     wall = np.zeros((3, n))
     if TOUCH["touching"] in row:
@@ -37,26 +39,42 @@ def resolve_collisions(population: Population, rounds: int, threads: int = 1) ->
         for k in range(3):
             wall[k] = np.where(on, floats[row[TOUCH[f"normal.{k}"]]], 0)
     place, velocity = floats[POSITION:VELOCITY].astype(np.float64), floats[VELOCITY:CARRIED].astype(np.float64)
-    there, velocity_after, met, busy = np.empty_like(place), np.empty_like(velocity), np.zeros(n, np.int32), np.zeros(n, np.int32)
+    there, velocity_after, met, busy = (
+        np.empty_like(place),
+        np.empty_like(velocity),
+        np.zeros(n, np.int32),
+        np.zeros(n, np.int32),
+    )
 
     def each(work: Callable[..., None], *given: object) -> None:
         shared(lambda a, b: work(*given, a, b), n, threads if n >= WORTH_IT else 1)
 
-    each(lambda a, b: particle_collisions.pairs(packed, size, dims, start, order, 2 * largest * MARGIN, a, b, listed, counts))
+    each(
+        lambda a, b: particle_collisions.pairs(
+            packed, size, dims, start, order, 2 * largest * MARGIN, a, b, listed, counts
+        )
+    )
     if not counts.any():
         return population
     before = place.copy()
     for turn in range(rounds):
-        each(lambda v, a, b: particle_collisions.approaching(before, v, radius, inverse, listed, counts, a, b, busy), velocity)
+        each(
+            lambda v, a, b: particle_collisions.approaching(before, v, radius, inverse, listed, counts, a, b, busy),
+            velocity,
+        )
         each(
             lambda v, out, lively, a, b: particle_collisions.apply_impulses(
                 before, v, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, a, b, out
             ),
-            velocity, velocity_after, turn == 0,
-        )  # fmt: skip
+            velocity,
+            velocity_after,
+            turn == 0,
+        )
         velocity, velocity_after = velocity_after, velocity
         each(
-            lambda x, out, a, b: particle_collisions.project_positions(x, before, radius, inverse, friction, wall, listed, counts, a, b, out, met),
+            lambda x, out, a, b: particle_collisions.project_positions(
+                x, before, radius, inverse, friction, wall, listed, counts, a, b, out, met
+            ),
             place,
             there,
         )

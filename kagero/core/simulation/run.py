@@ -27,8 +27,15 @@ class EmitterRun:
     """Gives the stored frames of one emitter, stepping only what the store lacks. parent: whose particles its own are born from.
     others: those whose cues it counts, by their uids."""
 
-    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore, engine: EngineChoice | None = None, parent: EmitterRun | None = None,
-                 others: Mapping[str, EmitterRun] | None = None):  # fmt: skip
+    def __init__(
+        self,
+        plan: Plan,
+        emitter: EmitterPlan,
+        store: FrameStore,
+        engine: EngineChoice | None = None,
+        parent: EmitterRun | None = None,
+        others: Mapping[str, EmitterRun] | None = None,
+    ):
         self.plan, self.emitter, self.store, self.parent = plan, emitter, store, parent
         self.engine = engine or chosen()
         self.address = f"{emitter.simulated} {self.engine.identity}"
@@ -38,7 +45,9 @@ class EmitterRun:
         self._stepper, self._newborns = Stepper(plan, emitter, self.engine), Newborns(plan, emitter, self._rate)
         self._others, self._gates = others or {}, Gates(plan, emitter)
         self._descent: Descent | None = None
-        self._children: LRUCache[int, tuple[Population, Faults]] = LRUCache(CHILDREN)  # of the frames last asked for, who is born from others
+        self._children: LRUCache[int, tuple[Population, Faults]] = LRUCache(
+            CHILDREN
+        )  # of the frames last asked for, who is born from others
 
     @property
     def schedule(self) -> Schedule:
@@ -92,16 +101,27 @@ class EmitterRun:
     def first(self) -> Frame:
         """Return the first frame, that of the run-up if there is one: whoever is born at its very moment."""
         notes, now = Notes(), self.plan.seconds(self.earliest)
-        born = self.newborns(self.earliest) if self.parent is not None else self.born(self.schedule.between(now, now, first=True), notes.faults)
+        born = (
+            self.newborns(self.earliest)
+            if self.parent is not None
+            else self.born(self.schedule.between(now, now, first=True), notes.faults)
+        )
         shut = self._shut(None)
         born = Population.empty(self.emitter.carried) if shut else born
         # their step has no length, and is one all the same: `previous` is what it was at its end
-        living = self._stepper.step(Population.empty(self.emitter.carried), born, now, now, notes, self._extra_inputs(None, lambda: None))
+        living = self._stepper.step(
+            Population.empty(self.emitter.carried), born, now, now, notes, self._extra_inputs(None, lambda: None)
+        )
         return self._framed(None, self.earliest, living, notes, lambda: None)
 
     def next(self, frame: Frame, stopped: Callable[[], None] = lambda: None) -> Frame:
         """Return the frame after a frame (or checkpoint): the same bytes however it was reached. Raises BudgetError."""
-        notes, population, shut, extra = Notes(), frame.population, self._shut(frame), self._extra_inputs(frame, stopped)
+        notes, population, shut, extra = (
+            Notes(),
+            frame.population,
+            self._shut(frame),
+            self._extra_inputs(frame, stopped),
+        )
         children = None
         if self.parent is not None:
             children = self._descended(frame.number + 1, stopped)
@@ -110,17 +130,22 @@ class EmitterRun:
             if children is None:
                 born = self.born(self.schedule.between(t0, t1), notes.faults)
             else:
-                born = children.where(slice(*(int(np.searchsorted(children.birth_time, t, side="right")) for t in (t0, t1))))
+                born = children.where(
+                    slice(*(int(np.searchsorted(children.birth_time, t, side="right")) for t in (t0, t1)))
+                )
             born = Population.empty(self.emitter.carried) if shut else born
             population = self._stepper.step(population, born, t0, t1, notes, extra)
         if self.parent is not None and len(population) > MAX_BIRTHS:
             raise BudgetError(
                 f"{len(population):,} particles would live at frame {frame.number + 1}, born from others; the limit is {MAX_BIRTHS:,}.",
-                where=f"{self.emitter.place}.births.rate", remedy="Lower the rate or the lifespan, or limit the births of each parent.",
-            )  # fmt: skip
+                where=f"{self.emitter.place}.births.rate",
+                remedy="Lower the rate or the lifespan, or limit the births of each parent.",
+            )
         return self._framed(frame, frame.number + 1, population, notes, stopped)
 
-    def _framed(self, before: Frame | None, number: int, population: Population, notes: Notes, stopped: Callable[[], None]) -> Frame:
+    def _framed(
+        self, before: Frame | None, number: int, population: Population, notes: Notes, stopped: Callable[[], None]
+    ) -> Frame:
         events = Events.joined(notes.events)
         often = np.array([(events.what == FIRED + k).sum() for k in range(len(self.emitter.cues))], np.int64)
         often = often if before is None else before.often + often
@@ -133,7 +158,9 @@ class EmitterRun:
 
         def often(watched: tuple[str, str]) -> int:
             run, cue = self._others[watched[0]], watched[1]
-            return int(run.frame_at(number, stopped).often[run.emitter.cues.index(cue)]) if cue in run.emitter.cues else 0
+            return (
+                int(run.frame_at(number, stopped).often[run.emitter.cues.index(cue)]) if cue in run.emitter.cues else 0
+            )
 
         return often
 
@@ -149,7 +176,14 @@ class EmitterRun:
         if not self.emitter.gates:
             return ""
         held = self._held(None) if number == self.earliest else self.frame_at(number - 1).held
-        return next((gate.uid for gate, on in zip(self.emitter.gates, held, strict=True) if bool(on) != (gate.births == "begin")), "")
+        return next(
+            (
+                gate.uid
+                for gate, on in zip(self.emitter.gates, held, strict=True)
+                if bool(on) != (gate.births == "begin")
+            ),
+            "",
+        )
 
     def _held(self, frame: Frame | None) -> np.ndarray:
         none = np.zeros(len(self.emitter.gates), bool)
@@ -193,7 +227,9 @@ class EmitterRun:
             which = np.arange(0, len(self.schedule.keys), max(1, -(-len(self.schedule.keys) // most)))
             return self._newborns.give_birth(self.schedule.keys[which], self.schedule.times[which], {}, Faults())[0]
         candidates = []
-        for number in np.unique(np.linspace(self.plan.first_frame, self.plan.last_frame, FRAMES_LOOKED_AT).astype(int)).tolist():
+        for number in np.unique(
+            np.linspace(self.plan.first_frame, self.plan.last_frame, FRAMES_LOOKED_AT).astype(int)
+        ).tolist():
             births = self.descent.births(number, stopped)
             every = np.arange(0, len(births.keys), max(1, -(-len(births.keys) * FRAMES_LOOKED_AT // most)))
             inputs = {name: column[every] for name, column in births.inputs.items()}
@@ -210,7 +246,9 @@ class EmitterRun:
         population = Population.joined([old, fresh])
         now = self.plan.seconds(number)
         ends = population.birth_time + population.lifespan.astype(np.float64)
-        lives_on = (now - population.birth_time).astype(np.float32) < population.lifespan  # as `Population.living` has it
+        lives_on = (now - population.birth_time).astype(
+            np.float32
+        ) < population.lifespan  # as `Population.living` has it
         sooner = frame.events.only(ENDED)
         if len(sooner):
             order = np.argsort(sooner.key)
@@ -220,7 +258,9 @@ class EmitterRun:
             lives_on &= ~known
         # ages are compared with lifespans in float32: who lives at the frame ends after it, and nobody else
         ends = np.where(lives_on, np.maximum(ends, np.nextafter(now, np.inf)), np.minimum(ends, now))
-        return Lives(population, len(old), np.concatenate([np.full(len(old), since), fresh.birth_time]), ends, frame.population)
+        return Lives(
+            population, len(old), np.concatenate([np.full(len(old), since), fresh.birth_time]), ends, frame.population
+        )
 
     def happened(self, number: int, cue: str, stopped: Callable[[], None] = lambda: None) -> Events:
         """Return when a cue happened after the frame before `number` and until it, with the particle's place and velocity then."""

@@ -105,7 +105,9 @@ class Shown:
         return np.stack(self.population.velocity, axis=1) if self.motion is None else self.motion
 
 
-def column_of(look: LookPlan, columns: dict[str, np.ndarray], name: str, n: int, population: Population | None = None) -> np.ndarray:
+def column_of(
+    look: LookPlan, columns: dict[str, np.ndarray], name: str, n: int, population: Population | None = None
+) -> np.ndarray:
     """Return a column of n particles or places of strands, also one at its default. KeyError for one the look does not have."""
     values = columns.get(name)
     if values is not None:
@@ -144,17 +146,25 @@ class Look:
         """Return sizes (metres) and opacities as the look's rows have them, whoever is thinned out: (n,) float32 each."""
         out = {name: value for name, value in self._run(population, seconds, Faults(), {}).items() if name != "shown"}
         columns = self._columns(out, population)
-        size, opacity = (column_of(self.look, columns, name, len(population), population) for name in ("size", "opacity"))
+        size, opacity = (
+            column_of(self.look, columns, name, len(population), population) for name in ("size", "opacity")
+        )
         return size, opacity
 
-    def along(self, population: Population, seconds: float, owner: np.ndarray, along: np.ndarray, metres: np.ndarray) -> dict[str, np.ndarray]:
+    def along(
+        self, population: Population, seconds: float, owner: np.ndarray, along: np.ndarray, metres: np.ndarray
+    ) -> dict[str, np.ndarray]:
         """Return the columns at places of strands. owner: the particle of each, (p,); along: how far along its strand, 0 to 1; metres: the same."""
         owners = population.where(owner)
         return self._columns(self._run(owners, seconds, Faults(), {"along": along, "metres": metres}), owners)
 
-    def _run(self, population: Population, seconds: float | np.ndarray, faults: Faults, more: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
+    def _run(
+        self, population: Population, seconds: float | np.ndarray, faults: Faults, more: dict[str, np.ndarray]
+    ) -> dict[str, np.ndarray]:
         spend(len(population) * len(self.look.program.operations))
-        return self._prepared.run(self.emitter.values, {**frame_inputs(population, seconds), **more}, len(population), faults)
+        return self._prepared.run(
+            self.emitter.values, {**frame_inputs(population, seconds), **more}, len(population), faults
+        )
 
     def _columns(self, out: dict[str, np.ndarray], population: Population) -> dict[str, np.ndarray]:
         columns: dict[str, np.ndarray] = {}
@@ -176,4 +186,10 @@ class Look:
 
 def frame_inputs(population: Population, seconds: float | np.ndarray) -> dict[str, object]:
     """Return what look and probe programs read: the population's arrays, its birth times, and clip time (one, or one each)."""
-    return {**population.inputs(), "birth_time": population.birth_time, "time": seconds, "along": F32(0), "metres": F32(0)}
+    return {
+        **population.inputs(),
+        "birth_time": population.birth_time,
+        "time": seconds,
+        "along": F32(0),
+        "metres": F32(0),
+    }

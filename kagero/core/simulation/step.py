@@ -32,7 +32,10 @@ from .particle_collisions import resolve_collisions
 
 F32 = np.float32
 BLOCK = 32_768  # particles that are stepped and copied at once
-WORTH_IT, APIECE = 16_384, 4_096  # particles below which a second thread costs more than it saves; the fewest that one takes at once
+WORTH_IT, APIECE = (
+    16_384,
+    4_096,
+)  # particles below which a second thread costs more than it saves; the fewest that one takes at once
 
 
 @dataclass
@@ -87,11 +90,15 @@ class Stepper:
         self._output_rows = output_rows
         self._rows = np.array([output_rows.get(name, -1) for name in row_names(emitter.carried)], np.int64)
         self._alive, self._ended = output_rows.get("alive", -1), output_rows.get("ended", -1)
-        self._state_rows = np.array([output_rows[name] for name in row_names(())[2:8]], np.int64)  # place and velocity after a step
+        self._state_rows = np.array(
+            [output_rows[name] for name in row_names(())[2:8]], np.int64
+        )  # place and velocity after a step
         self._touched_again_row = output_rows.get("again", -1)
         self._step_cues = self._cue_rows(emitter.step, 0)
         self._touch_cues = (
-            [] if emitter.each_touch is None else [each for k in range(1, 1 + TOUCHES) for each in self._cue_rows(emitter.each_touch, k)]
+            []
+            if emitter.each_touch is None
+            else [each for k in range(1, 1 + TOUCHES) for each in self._cue_rows(emitter.each_touch, k)]
         )
         self._extra_inputs: dict[str, float] = {}
         self._scratch = [np.empty((len(output_rows), 0), F32) for _ in range(self._threads)]
@@ -100,8 +107,11 @@ class Stepper:
         """Return which cues happen in a step, the time so many: which of the emitter's each is, where a program says whether it does, and where what
         is told of it (nowhere: -1)."""
         at = {name: k for k, name in enumerate(program.outputs)}
-        return [(which, at[f"fired.{uid}.{time}"], [at.get(f"borne.{uid}.{time}.{i}", -1) for i in range(1 + STATE)])
-                for which, uid in enumerate(self.emitter.cues) if f"fired.{uid}.{time}" in at]  # fmt: skip
+        return [
+            (which, at[f"fired.{uid}.{time}"], [at.get(f"borne.{uid}.{time}.{i}", -1) for i in range(1 + STATE)])
+            for which, uid in enumerate(self.emitter.cues)
+            if f"fired.{uid}.{time}" in at
+        ]
 
     def times(self, number: int) -> Iterator[tuple[float, float]]:
         """Yield from when to when (clip seconds) each step goes that leads from a frame to the next."""
@@ -109,7 +119,13 @@ class Stepper:
             yield self.plan.seconds(number, substep), self.plan.seconds(number, substep + 1)
 
     def step(
-        self, before: Population, born: Population, t0: float, t1: float, notes: Notes, extra_inputs: dict[str, float] | None = None
+        self,
+        before: Population,
+        born: Population,
+        t0: float,
+        t1: float,
+        notes: Notes,
+        extra_inputs: dict[str, float] | None = None,
     ) -> Population:
         """Return who lives after a step from t0 to t1: of those before, and of those born in it. told: what its program reads beside."""
         self._extra_inputs = {ALIVE: float(len(before)), **(extra_inputs or {})}
@@ -129,7 +145,9 @@ class Stepper:
             advanced = replace(advanced, key=before.key, birth_time=before.birth_time)
         elif sum(kept) < young:
             places = [at for _, _, at in old.spans + new.spans]
-            advanced = Population.joined([advanced.where(slice(at, at + count)) for at, count in zip(places, kept, strict=True)])
+            advanced = Population.joined(
+                [advanced.where(slice(at, at + count)) for at, count in zip(places, kept, strict=True)]
+            )
         if self._collision_rounds:
             advanced = resolve_collisions(advanced, self._collision_rounds, self._threads)
         return find_neighbours(advanced, self._threads) if self._coupled else advanced
@@ -143,7 +161,11 @@ class Stepper:
         young = np.empty(parts, np.int64)
         ages(population.birth_time, population.lifespan, until, cuts, age, young)
         places = itertools.accumulate(young.tolist(), initial=at)
-        spans = [(start, stop, place) for (start, stop), place in zip(itertools.pairwise(cuts.tolist()), places, strict=False) if stop > start]
+        spans = [
+            (start, stop, place)
+            for (start, stop), place in zip(itertools.pairwise(cuts.tolist()), places, strict=False)
+            if stop > start
+        ]
         return _StepBatch(population, dt, age, spans, at + int(young.sum()))
 
     def _share(self, old: _StepBatch, new: _StepBatch, target: Population, until: float, notes: Notes) -> list[int]:
@@ -179,7 +201,17 @@ class Stepper:
             inputs = {**step_inputs(batch.population, batch.dt, until), "age": batch.age, **self._extra_inputs}
             batch.program = self._program.bound(self.emitter.values, inputs, len(batch.population), notes.faults)
 
-    def _advance(self, batch: _StepBatch, start: int, stop: int, at: int, target: Population, until: float, notes: Notes, thread: int) -> int:
+    def _advance(
+        self,
+        batch: _StepBatch,
+        start: int,
+        stop: int,
+        at: int,
+        target: Population,
+        until: float,
+        notes: Notes,
+        thread: int,
+    ) -> int:
         """Write those of a span who live on to their places in the next frame; return how many."""
         assert batch.program is not None
         population, scratch = batch.population, self._scratch[thread]
@@ -188,7 +220,12 @@ class Stepper:
         batch.program(start, stop, scratch, notes.faults)
         if self._touched_again_row >= 0:
             self._touch_by_touch(
-                batch, start, np.flatnonzero(scratch[self._touched_again_row, MARGIN : MARGIN + stop - start] > 0.5), scratch, until, notes
+                batch,
+                start,
+                np.flatnonzero(scratch[self._touched_again_row, MARGIN : MARGIN + stop - start] > 0.5),
+                scratch,
+                until,
+                notes,
             )
         kept: int = keep(
             start,
@@ -206,14 +243,30 @@ class Stepper:
             target.birth_time,
             target.floats,
         )
-        self._note_cues(self._step_cues, self._state_rows, population.key[start:stop], scratch[:, MARGIN : MARGIN + stop - start], until, notes)
+        self._note_cues(
+            self._step_cues,
+            self._state_rows,
+            population.key[start:stop],
+            scratch[:, MARGIN : MARGIN + stop - start],
+            until,
+            notes,
+        )
         if self._alive >= 0:
             dt = batch.dt[start:stop] if isinstance(batch.dt, np.ndarray) else batch.dt
             here = slice(MARGIN, MARGIN + stop - start)
-            _note_ends(population.where(slice(start, stop)), dt, until, scratch[self._alive, here], scratch[self._ended, here], notes)
+            _note_ends(
+                population.where(slice(start, stop)),
+                dt,
+                until,
+                scratch[self._alive, here],
+                scratch[self._ended, here],
+                notes,
+            )
         return kept
 
-    def _touch_by_touch(self, batch: _StepBatch, start: int, those: np.ndarray, scratch: np.ndarray, until: float, notes: Notes) -> None:
+    def _touch_by_touch(
+        self, batch: _StepBatch, start: int, those: np.ndarray, scratch: np.ndarray, until: float, notes: Notes
+    ) -> None:
         """Step those of a block again who touched more than once, with what their cues do at each touch."""
         if not len(those):
             return
@@ -230,7 +283,13 @@ class Stepper:
         self._note_cues(self._touch_cues, then, population.key, rows, until, notes)
 
     def _note_cues(
-        self, cues: list[tuple[int, int, list[int]]], then: np.ndarray, keys: np.ndarray, outputs: np.ndarray, until: float, notes: Notes
+        self,
+        cues: list[tuple[int, int, list[int]]],
+        then: np.ndarray,
+        keys: np.ndarray,
+        outputs: np.ndarray,
+        until: float,
+        notes: Notes,
     ) -> None:
         """Note which cues happened to particles, when, where and how fast they were. then: where place and velocity after the step stand."""
         for which, row, rows in cues:
@@ -245,7 +304,9 @@ class Stepper:
                 notes.events.append(Events.of(FIRED + which, keys[fired], when, state))
 
 
-def _note_ends(block: Population, dt: np.ndarray | np.float32, until: float, alive: np.ndarray, ended: np.ndarray, notes: Notes) -> None:
+def _note_ends(
+    block: Population, dt: np.ndarray | np.float32, until: float, alive: np.ndarray, ended: np.ndarray, notes: Notes
+) -> None:
     """Note whom a step ended before its lifespan, and when."""
     gone = np.flatnonzero(~(alive > 0.5))
     if len(gone):

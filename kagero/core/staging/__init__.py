@@ -5,4 +5,15 @@ from .fields import Fields, fine_mesh
 from .prop_places import PropPlaces, moved, turned
 from .stage import Stage
 
-__all__ = ["Content", "Fields", "PropPlaces", "Stage", "fine_mesh", "geometry", "geometry_key", "moved", "nothing", "turned"]
+__all__ = [
+    "Content",
+    "Fields",
+    "PropPlaces",
+    "Stage",
+    "fine_mesh",
+    "geometry",
+    "geometry_key",
+    "moved",
+    "nothing",
+    "turned",
+]

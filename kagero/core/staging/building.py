@@ -62,7 +62,9 @@ def geometry(prop: PropPart, content: Content = nothing) -> Mesh | Path | None:
         known = _known(keys[0], lambda: prop.geometry(maker(content)))
     for number, stroke in enumerate(getattr(prop, "strokes", ())[start:], start):
         if isinstance(known, Mesh) and stroke.on and stroke.amount:
-            known = brushed(known, stroke.kind, stroke.radius, stroke.strength * stroke.amount, np.asarray(stroke.points))
+            known = brushed(
+                known, stroke.kind, stroke.radius, stroke.strength * stroke.amount, np.asarray(stroke.points)
+            )
         if number + 2 == len(keys):
             _known.put(keys[-1], known)
     return known

@@ -63,8 +63,11 @@ class Obstacles:
             size = float(np.linalg.norm(shape[3:6]))
             return middle, turn @ (shape[3:6] / size if size > 0 else np.array([0.0, 1.0, 0.0]))
         largest = float(self.scales[c].max())
-        half = {contact_distance.BALL: shape[3] * largest, contact_distance.BOX: float(np.linalg.norm(shape[3:6])) / 2 * largest,
-                contact_distance.ROD: float(np.hypot(shape[3], shape[4] / 2)) * largest}[int(self.kinds[c])]  # fmt: skip
+        half = {
+            contact_distance.BALL: shape[3] * largest,
+            contact_distance.BOX: float(np.linalg.norm(shape[3:6])) / 2 * largest,
+            contact_distance.ROD: float(np.hypot(shape[3], shape[4] / 2)) * largest,
+        }[int(self.kinds[c])]
         return middle - half, middle + half
 
     @property
@@ -75,7 +78,9 @@ class Obstacles:
 class Meeting(Riding):
     """Props, as contacts ask for them. Arrays in and out are float64."""
 
-    def met(self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, outs: list[np.ndarray]) -> None:
+    def met(
+        self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, outs: list[np.ndarray]
+    ) -> None:
         """Write what comes of particles that meet things in a step of `length` seconds up to a clip time, 25 arrays of (n,) float32: place,
         velocity, whether they touch, how often they did, how long ago before the step's end (less than nought: not in it), speed, angle and
         normal of the last touch, which contact (from 1 on, nought none), u, v and triangle there, which they stick to (nought none) and where
@@ -86,10 +91,19 @@ class Meeting(Riding):
         """
         stands, n = self._obstacles(query, length, until), len(outs[0])
         columns = [k for k, arg in enumerate(args) if isinstance(arg, np.ndarray)]
-        where, numbers = np.full(len(args), -1, np.int64), np.array([0.0 if isinstance(arg, np.ndarray) else float(arg) for arg in args])
+        where, numbers = (
+            np.full(len(args), -1, np.int64),
+            np.array([0.0 if isinstance(arg, np.ndarray) else float(arg) for arg in args]),
+        )
         where[columns] = np.arange(len(columns))
         keys, room = np.broadcast_to(keys, (n,)), contacts.room_for(len(stands.kinds))
-        free = (*args[contacts.X1 : contacts.X1 + 6], 0.0, args[contacts.COUNT], -1.0, *[0.0] * (len(outs) - 9))  # of whoever meets nothing
+        free = (
+            *args[contacts.X1 : contacts.X1 + 6],
+            0.0,
+            args[contacts.COUNT],
+            -1.0,
+            *[0.0] * (len(outs) - 9),
+        )  # of whoever meets nothing
         free = tuple(-1.0 if k in self._moments(len(outs)) else value for k, value in enumerate(free))
         for output, value in zip(outs, free, strict=True):
             output[...] = value
@@ -107,13 +121,30 @@ class Meeting(Riding):
             out = np.empty((len(outs), count), np.float32)
             for k, value in enumerate(free):
                 out[k] = value[those] if isinstance(value, np.ndarray) else value
-            contacts.meet(where, numbers, near, np.ascontiguousarray(keys[those]), *standing, stands.links, stands.order, stands.one, stands.other,
-                          stands.sways, stands.skins, stands.turns, length, *room, out)  # fmt: skip
+            contacts.meet(
+                where,
+                numbers,
+                near,
+                np.ascontiguousarray(keys[those]),
+                *standing,
+                stands.links,
+                stands.order,
+                stands.one,
+                stands.other,
+                stands.sways,
+                stands.skins,
+                stands.turns,
+                length,
+                *room,
+                out,
+            )
             for output, value in zip(outs, self._with_uv(stands, out), strict=True):
                 output[those] = value
 
     @staticmethod
-    def _may_meet(stands: Obstacles, args: list[Any], numbers: np.ndarray, where: np.ndarray, here: slice, size: int) -> np.ndarray | None:
+    def _may_meet(
+        stands: Obstacles, args: list[Any], numbers: np.ndarray, where: np.ndarray, here: slice, size: int
+    ) -> np.ndarray | None:
         """Return which particles of a block may meet a contact in a step, stick to one, or have no step at all; None: any of them may."""
 
         def column(k: int) -> np.ndarray:
@@ -125,7 +156,11 @@ class Meeting(Riding):
         for c in range(len(stands.kinds)):
             base = contacts.BASE + contacts.EACH * c
             fixed = (where[base + contacts.SHAPE : base + contacts.EACH] < 0).all()
-            radius = float(column(base + contacts.RADIUS).max()) if where[base + contacts.RADIUS] >= 0 else numbers[base + contacts.RADIUS]
+            radius = (
+                float(column(base + contacts.RADIUS).max())
+                if where[base + contacts.RADIUS] >= 0
+                else numbers[base + contacts.RADIUS]
+            )
             reach = max(radius, stands.skins[c]) + stands.sways[c]
             bounds = stands.bounds(c, numbers[base + contacts.SHAPE : base + contacts.EACH]) if fixed else None
             if bounds is None:
@@ -140,7 +175,16 @@ class Meeting(Riding):
             kernels.near_box(*ways, dt, one, other, np.float32(reach + large), here_too)
             if stands.kinds[c] == contact_distance.MESH and here_too.any():
                 within = max(radius, stands.skins[c]) + large
-                kernels.near_tree(*ways, dt, stands.boxes, stands.links, stands.roots[c], within, np.empty(contacts.DEPTH, np.int64), here_too)
+                kernels.near_tree(
+                    *ways,
+                    dt,
+                    stands.boxes,
+                    stands.links,
+                    stands.roots[c],
+                    within,
+                    np.empty(contacts.DEPTH, np.int64),
+                    here_too,
+                )
             near |= here_too
         if where[contacts.STUCK] >= 0:
             near |= args[contacts.STUCK][here] != 0
@@ -187,7 +231,13 @@ class Meeting(Riding):
         raise NotImplementedError
 
     def _obstacles(self, query: PropQuery, length: float, until: float) -> Obstacles:
-        key = (query.digest, query.detail, length, until, *(self.key(each.prop) for each in query.detail if each.prop and self.there(each.prop)))
+        key = (
+            query.digest,
+            query.detail,
+            length,
+            until,
+            *(self.key(each.prop) for each in query.detail if each.prop and self.there(each.prop)),
+        )
         found: Obstacles | None = _standing.get(key)
         if found is None:
             found = _standing.put(key, self._build_obstacles(query, np.array([until - length, until])))
@@ -196,7 +246,10 @@ class Meeting(Riding):
     def _build_obstacles(self, query: PropQuery, times: np.ndarray) -> Obstacles:
         standing = query.detail
         count = len(standing)
-        kinds, sides = np.array([SHAPES[each.shape] for each in standing], np.int64), np.array([each.side for each in standing], F64)
+        kinds, sides = (
+            np.array([SHAPES[each.shape] for each in standing], np.int64),
+            np.array([each.side for each in standing], F64),
+        )
         frames, scales, roots = np.tile(_still, (count, 1, 1)), np.ones((count, 3)), np.full(count, -1, np.int64)
         sways, skins, turns = np.zeros(count), np.zeros(count), np.zeros(count)
         boxes: list[np.ndarray] = []
@@ -225,7 +278,11 @@ class Meeting(Riding):
                 continue
             clocks = np.broadcast_to(self.clocks(each.prop, times) if mesh.moves else np.zeros(2), (2,))
             ends = [moved(matrices[k : k + 1], mesh.points_at(float(clocks[k])).astype(F64)) for k in range(2)]
-            claim(TRIANGLE * (faces + len(mesh.faces)), "Contacts with meshes", remedy="Let them meet fewer meshes, or of fewer triangles.")
+            claim(
+                TRIANGLE * (faces + len(mesh.faces)),
+                "Contacts with meshes",
+                remedy="Let them meet fewer meshes, or of fewer triangles.",
+            )
             spend(60 * len(mesh.faces))
             corners = [np.ascontiguousarray(points[mesh.faces]) for points in ends]
             tree, joints, listed = mesh._tree
@@ -252,6 +309,19 @@ class Meeting(Riding):
             links.append(np.array([[-1, 0]], np.int32))
             order.append(np.zeros(0, np.int64))
         void = np.zeros((1, 3, 3))
-        return Obstacles(kinds, sides, frames, scales, roots, np.concatenate([*boxes, np.zeros((0, 6))]),
-                         np.concatenate([*links, np.zeros((0, 2), np.int32)]), np.concatenate([*order, np.zeros(0, np.int64)]),
-                         np.concatenate([*one, void]), np.concatenate([*other, void]), sways, skins, turns, meshes)  # fmt: skip
+        return Obstacles(
+            kinds,
+            sides,
+            frames,
+            scales,
+            roots,
+            np.concatenate([*boxes, np.zeros((0, 6))]),
+            np.concatenate([*links, np.zeros((0, 2), np.int32)]),
+            np.concatenate([*order, np.zeros(0, np.int64)]),
+            np.concatenate([*one, void]),
+            np.concatenate([*other, void]),
+            sways,
+            skins,
+            turns,
+            meshes,
+        )

@@ -21,7 +21,10 @@ from .prop_places import moved
 from .stage import Stage
 
 F32 = np.float32
-SQUARE, REACH = 33, 2.0  # places along a side of the squares about a mask; how far they reach where the mask has no extent, metres
+SQUARE, REACH = (
+    33,
+    2.0,
+)  # places along a side of the squares about a mask; how far they reach where the mask has no extent, metres
 BIRTHS = 2_000  # births whose speeds colour a guide
 _fine, _gone = PROCESS.region("stage", 1.0), PROCESS.region("dissolved", 0.5)
 
@@ -64,7 +67,9 @@ class Fields:
         plan = self.plan
         if not prop.dissolve.latched:
             return self._mask(prop.dissolve.mask, self._standing(prop, mesh, plan.scene(frame)), plan.scene(frame))
-        if plan.retimed is not None or plan.loop is not None:  # what was touched up to the frame of the scene that is seen
+        if (
+            plan.retimed is not None or plan.loop is not None
+        ):  # what was touched up to the frame of the scene that is seen
             frame = plan.first_frame + int(plan.scene(frame) * float(plan.frame_rate) + 1e-9)
         same = self._program(prop.dissolve.mask)[2]
         stands = self.stage.digest(prop.uid)
@@ -90,7 +95,9 @@ class Fields:
             return None
         if wanted.kind == "paint":
             return (
-                self.stage.painted(prop.uid, self._standing(prop, mesh, seconds), np.full(1, seconds)).astype(F32) if prop.uid == wanted.of else None
+                self.stage.painted(prop.uid, self._standing(prop, mesh, seconds), np.full(1, seconds)).astype(F32)
+                if prop.uid == wanted.of
+                else None
             )
         if wanted.kind == "mask":
             there = any(other.uid == wanted.of and other.kind == "mask" for other in self.effect.props)
@@ -99,7 +106,11 @@ class Fields:
         if emitter is None:
             return None
         if wanted.kind == "speed":
-            return self._speeds(emitter, prop, mesh, seconds) if getattr(emitter.births.launch, "guide", None) == prop.uid else None
+            return (
+                self._speeds(emitter, prop, mesh, seconds)
+                if getattr(emitter.births.launch, "guide", None) == prop.uid
+                else None
+            )
         place = emitter.births.place
         if place.prop_on() != prop.uid:
             return None
@@ -113,16 +124,25 @@ class Fields:
         normals = mesh.normals @ np.linalg.pinv(matrix)
         normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
         n = len(standing)
-        given = {"key": np.arange(n, dtype=np.uint64), "birth_time": np.full(n, seconds, F32), "u": mesh.uv[:, 0], "v": mesh.uv[:, 1]}
+        given = {
+            "key": np.arange(n, dtype=np.uint64),
+            "birth_time": np.full(n, seconds, F32),
+            "u": mesh.uv[:, 0],
+            "v": mesh.uv[:, 1],
+        }
         given |= {f"position.{axis}": standing[:, i].astype(F32) for i, axis in enumerate("xyz")}
         given |= {f"normal.{axis}": normals[:, i].astype(F32) for i, axis in enumerate("xyz")}
-        return prepare(program).run(values, {name: np.ascontiguousarray(given[name]) for name in program.inputs}, n)["value"]
+        return prepare(program).run(values, {name: np.ascontiguousarray(given[name]) for name in program.inputs}, n)[
+            "value"
+        ]
 
     def around(self, frame: int) -> np.ndarray | None:
         """Return places about the wanted mask with its value there, (n, 4) float32: x, y, z in metres, and 0 to 1. A square that stands and
         one that lies through its place, as wide as it reaches and more. None where no mask is wanted."""
         wanted = self.wanted
-        mask = next((prop for prop in self.effect.props if wanted is not None and prop.uid == wanted.of and prop.mask), None)
+        mask = next(
+            (prop for prop in self.effect.props if wanted is not None and prop.uid == wanted.of and prop.mask), None
+        )
         if mask is None or wanted is None or wanted.kind != "mask":
             return None
         seconds = self.plan.scene(frame)
@@ -143,9 +163,17 @@ class Fields:
         if compiled.parent is not None:
             return None
         n = BIRTHS
-        out = prepare(compiled.birth).run(compiled.values, {"key": np.arange(n, dtype=np.uint64), "birth_time": np.full(n, seconds, F32)}, n)
-        place, velocity = (np.stack([out[f"{name}.{axis}"] for axis in "xyz"], 1).astype(np.float64) for name in ("position", "velocity"))
-        origin = np.asarray(emitter.births.launch.origin.base if isinstance(emitter.births.launch.origin.base, tuple) else (0, 0, 0), np.float64)
+        out = prepare(compiled.birth).run(
+            compiled.values, {"key": np.arange(n, dtype=np.uint64), "birth_time": np.full(n, seconds, F32)}, n
+        )
+        place, velocity = (
+            np.stack([out[f"{name}.{axis}"] for axis in "xyz"], 1).astype(np.float64)
+            for name in ("position", "velocity")
+        )
+        origin = np.asarray(
+            emitter.births.launch.origin.base if isinstance(emitter.births.launch.origin.base, tuple) else (0, 0, 0),
+            np.float64,
+        )
         towards = _unit(self._standing(prop, mesh, seconds) - origin)
         _, nearest = scipy.spatial.cKDTree(_unit(place - origin)).query(towards)
         return np.linalg.norm(velocity, axis=1)[nearest].astype(F32)
@@ -167,7 +195,9 @@ class Fields:
 
     def _mask(self, uid: str, points: np.ndarray, seconds: float) -> np.ndarray:
         program, values, _ = self._program(uid)
-        given: dict[str, Any] = {f"position.{axis}": np.ascontiguousarray(points[:, i], F32) for i, axis in enumerate("xyz")}
+        given: dict[str, Any] = {
+            f"position.{axis}": np.ascontiguousarray(points[:, i], F32) for i, axis in enumerate("xyz")
+        }
         given["time"] = seconds
         return program.run(values, {name: given[name] for name in program.program.inputs}, len(points))["value"]
 

@@ -19,7 +19,9 @@ from .building import Content, geometry, geometry_key, nothing
 
 H = 1 / 240  # seconds before and after, for velocities
 STEP = 1 / 480  # seconds between the moments at which a way is measured
-APART = 1 / 240  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
+APART = (
+    1 / 240
+)  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
 FEW, STOOD = 16, 192  # times that are kept at once; how often
 
 
@@ -49,7 +51,10 @@ class PropPlaces:
     def seen(self, uid: str, seconds: float) -> bool:
         """Return whether a prop is seen at a clip time: from a moment on, or until one."""
         prop, moments = self.prop(uid), moment_times(self.effect)
-        return not (seconds < moments.get(prop.seen_from or "", -np.inf) - 1e-9 or seconds >= moments.get(prop.seen_until or "", np.inf) - 1e-9)
+        return not (
+            seconds < moments.get(prop.seen_from or "", -np.inf) - 1e-9
+            or seconds >= moments.get(prop.seen_until or "", np.inf) - 1e-9
+        )
 
     def geometry(self, uid: str) -> Mesh | Path | None:
         """Return a prop's geometry; None also where its file is not here: the rest of the effect plays."""
@@ -92,7 +97,9 @@ class PropPlaces:
 
     def rows(self, uid: str, seconds: np.ndarray) -> dict[str, np.ndarray]:
         """Return the own rows of a prop, of an item of the finish or of the frame at times (n,), each (n,)."""
-        return self._programs[uid].run(self._by_clip[uid].values, {"time": np.asarray(seconds, np.float64)}, len(seconds))
+        return self._programs[uid].run(
+            self._by_clip[uid].values, {"time": np.asarray(seconds, np.float64)}, len(seconds)
+        )
 
     def digest(self, uid: str) -> str:
         """Return a text equal where a prop is the same, stands and moves the same."""
@@ -131,7 +138,10 @@ class PropPlaces:
         if self.still(uid):
             return np.zeros(1)
         if uid not in self._ways:
-            begin, end = self.plan.seconds(self.plan.first_frame - self.plan.run_up), self.plan.seconds(self.plan.last_frame + 1)
+            begin, end = (
+                self.plan.seconds(self.plan.first_frame - self.plan.run_up),
+                self.plan.seconds(self.plan.last_frame + 1),
+            )
             at = begin + np.arange(int(np.ceil((end - begin) / STEP)) + 2) * STEP
             distances = np.linalg.norm(np.diff(self.matrices(uid, at)[:, :3, 3], axis=0), axis=1)
             self._ways[uid] = (at, np.concatenate([[0.0], np.cumsum(distances)]))
@@ -153,7 +163,9 @@ class PropPlaces:
             follow, still = prop.follow, "time" not in self._programs[uid].program.inputs
             if still and follow is not None:
                 mesh = self.geometry(follow.prop)
-                still = self.still(follow.prop) and (follow.at == "place" or not (isinstance(mesh, Mesh) and mesh.moves))
+                still = self.still(follow.prop) and (
+                    follow.at == "place" or not (isinstance(mesh, Mesh) and mesh.moves)
+                )
             self._still[uid] = still
         return self._still[uid]
 
@@ -182,7 +194,10 @@ class PropPlaces:
         point, along, up = self._rider(follow, mesh, self.clocks(follow.prop, times))
         followed[:, :3, 3] = np.einsum("nij,nj->ni", parent[:, :3, :3], point) + parent[:, :3, 3]
         if follow.at != "points" and follow.turns:
-            along, up = np.einsum("nij,nj->ni", parent[:, :3, :3], along), np.einsum("nji,nj->ni", np.linalg.pinv(parent[:, :3, :3]), up)
+            along, up = (
+                np.einsum("nij,nj->ni", parent[:, :3, :3], along),
+                np.einsum("nji,nj->ni", np.linalg.pinv(parent[:, :3, :3]), up),
+            )
             up /= np.maximum(np.linalg.norm(up, axis=1, keepdims=True), 1e-300)
             along = along - up * np.einsum("ij,ij->i", along, up)[:, None]
             along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
@@ -200,7 +215,9 @@ class PropPlaces:
             ends = ends[i] * (1 - share[:, None, None]) + ends[i + 1] * share[:, None, None]
         wide = ends[:, 1] - ends[:, 0]
         matrix = np.zeros((len(times), 4, 4))
-        matrix[:, :3, :3] = np.eye(3) * np.maximum(wide, max(1e-3 * wide.max(), 1e-6))[:, None, :]  # what is flat has a little depth
+        matrix[:, :3, :3] = (
+            np.eye(3) * np.maximum(wide, max(1e-3 * wide.max(), 1e-6))[:, None, :]
+        )  # what is flat has a little depth
         matrix[:, :3, 3], matrix[:, 3, 3] = ends.mean(axis=1), 1
         return matrix
 
@@ -215,7 +232,9 @@ class PropPlaces:
         else:
             face = min(follow.face, len(mesh.faces) - 1)
             about = np.flatnonzero(np.isin(mesh.faces, mesh.faces[face]).any(axis=1))
-            places = Places(np.array([int(np.searchsorted(about, face))], np.int32), np.array([follow.bary], np.float64))
+            places = Places(
+                np.array([int(np.searchsorted(about, face))], np.int32), np.array([follow.bary], np.float64)
+            )
             found = []
             for points in frames:
                 still = Mesh.of(points, mesh.faces[about], mesh.uv, None if mesh.moves else mesh.given_normals)

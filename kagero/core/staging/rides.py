@@ -34,7 +34,9 @@ class Riding(PropPlaces):
         place, facing = self._off(uid, rails, rails.places(there), aside, times)
         return [*place.T, *facing.T, *there.T, ends[0][1] | ends[1][1]]
 
-    def _off(self, uid: str, rails: SurfaceRails, places: Places, aside: np.ndarray, times: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    def _off(
+        self, uid: str, rails: SurfaceRails, places: Places, aside: np.ndarray, times: np.ndarray
+    ) -> tuple[np.ndarray, np.ndarray]:
         """Return where places of a mesh are in the world with what they stand off, and unit normals there, (n, 3) each."""
         n, matrices = len(places), self.matrices(uid, times)
         place, facing = np.empty((n, 3)), np.empty((n, 3))
@@ -54,18 +56,27 @@ class Riding(PropPlaces):
         uid, n = query.prop, len(share)
         geometry, matrices = self.geometry(uid), self.matrices(uid, times)
         if not isinstance(geometry, Path):
-            frame = np.broadcast_to(np.concatenate([matrices[:, :3, 3], np.tile(np.eye(3).ravel(), (len(matrices), 1))], axis=1), (n, 12))
+            frame = np.broadcast_to(
+                np.concatenate([matrices[:, :3, 3], np.tile(np.eye(3).ravel(), (len(matrices), 1))], axis=1), (n, 12)
+            )
             return [*frame.T, np.zeros(n), np.zeros(n)]
         scale = np.cbrt(np.abs(np.linalg.det(matrices[:, :3, :3])))
-        there, beyond = at_edge(share + metres / np.maximum(geometry.length * scale, 1e-12), geometry.closed, query.detail.edge)
+        there, beyond = at_edge(
+            share + metres / np.maximum(geometry.length * scale, 1e-12), geometry.closed, query.detail.edge
+        )
         return [*geometry.standing(there, matrices), there, beyond]
 
-    def carried(self, uid: str, points: np.ndarray, vectors: np.ndarray, dt: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+    def carried(
+        self, uid: str, points: np.ndarray, vectors: np.ndarray, dt: np.ndarray, times: np.ndarray
+    ) -> list[np.ndarray]:
         """Return where points go that stand still in a prop's space for dt seconds up to clip times, and how vectors turn with it: six of (n,)."""
         n = len(points)
         before = times - dt if len(times) == n or np.ptp(dt) > 0 else times - dt[:1]
         step = self.matrices(uid, times) @ inverse(self.matrices(uid, before))
-        return [*moved(step, points).T, *np.einsum("nij,nj->ni", np.broadcast_to(step[:, :3, :3], (n, 3, 3)), vectors).T]
+        return [
+            *moved(step, points).T,
+            *np.einsum("nij,nj->ni", np.broadcast_to(step[:, :3, :3], (n, 3, 3)), vectors).T,
+        ]
 
     def _rails(self, uid: str, mesh: Mesh) -> SurfaceRails:
         return _once(("rails", self.key(uid)), lambda: SurfaceRails(mesh))
@@ -78,11 +89,21 @@ class Riding(PropPlaces):
             stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
             return [*stands.T, np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), np.zeros(n)]
         places = _footed(geometry, foot)
-        place, facing = self._off(uid, self._rails(uid, geometry), places, np.column_stack([out, np.zeros((n, 2))]), times)
+        place, facing = self._off(
+            uid, self._rails(uid, geometry), places, np.column_stack([out, np.zeros((n, 2))]), times
+        )
         return [*place.T, *facing.T, *geometry.uv_at(places).T]
 
-    def walked(self, query: PropQuery, foot: np.ndarray, out: np.ndarray, direction: np.ndarray, velocity: np.ndarray, dt: np.ndarray,
-               times: np.ndarray) -> list[np.ndarray]:  # fmt: skip
+    def walked(
+        self,
+        query: PropQuery,
+        foot: np.ndarray,
+        out: np.ndarray,
+        direction: np.ndarray,
+        velocity: np.ndarray,
+        dt: np.ndarray,
+        times: np.ndarray,
+    ) -> list[np.ndarray]:
         """Return where those come to who stand on a mesh and go along vectors (n, 3), metres, in dt seconds (n,) up to clip times.
 
         The surface moves and bends beneath them: they go along it by what is left of that. Place and velocity (3 each; velocity in), triangle
@@ -103,13 +124,21 @@ class Riding(PropPlaces):
         goes = drift / np.maximum(dt, 1e-9)[:, None]
         face, bary, carried, gone = np.empty(n, np.int64), np.empty((n, 3)), np.empty((n, 3)), np.empty(n)
         matrices, clocks = self.matrices(uid, times), self.clocks(uid, times) if geometry.moves else np.zeros(1)
-        moments = np.column_stack([np.broadcast_to(each, (n,)) for each in (times, clocks)]) if len(matrices) > 1 or len(clocks) > 1 else None
+        moments = (
+            np.column_stack([np.broadcast_to(each, (n,)) for each in (times, clocks)])
+            if len(matrices) > 1 or len(clocks) > 1
+            else None
+        )
         for moment in [None] if moments is None else np.unique(moments, axis=0):
             here = np.arange(n) if moments is None else np.flatnonzero((moments == moment).all(axis=1))
             matrix = matrices[0 if len(matrices) == 1 else here[0]]
-            corners = moved(matrix[None], rails.corners(float(clocks[0 if len(clocks) == 1 else here[0]])).reshape(-1, 3)).reshape(-1, 3, 3)
+            corners = moved(
+                matrix[None], rails.corners(float(clocks[0 if len(clocks) == 1 else here[0]])).reshape(-1, 3)
+            ).reshape(-1, 3, 3)
             some = Places(places.face[here], places.bary[here])
-            there, carried[here], gone[here] = walk.go(some, (direction - drift)[here], (velocity - goes)[here], corners, query.detail.edge)
+            there, carried[here], gone[here] = walk.go(
+                some, (direction - drift)[here], (velocity - goes)[here], corners, query.detail.edge
+            )
             face[here], bary[here] = there.face, there.bary
         place, _ = self._off(uid, rails, Places(face, bary), aside, times)
         return [*place.T, *(carried + goes).T, face, bary[:, 1], bary[:, 2], gone]

@@ -83,7 +83,9 @@ class Stage(Meeting):
         GeometryProblem or BudgetError where it cannot be broken so."""
         mesh = self.geometry(place.prop) if self.there(place.prop) else None
         if not isinstance(mesh, Mesh) or not len(mesh.faces):
-            raise GeometryProblem("What falls apart is not here.", remedy="Bring its file in again, or choose another prop.")
+            raise GeometryProblem(
+                "What falls apart is not here.", remedy="Bring its file in again, or choose another prop."
+            )
         stretch = self._stretch(place.prop)
         picture = self._picture(place.finer, int(self.clock(place.finer, 0.0))) if place.pictures_asked() else None
         dense = None if picture is None else lambda uv: picture.channel(uv, "luminance", "tile")
@@ -91,9 +93,25 @@ class Stage(Meeting):
         def compute() -> Broken:
             spend(200_000)
             shows = self.picture_at(place.prop, 0.0) if self.prop(place.prop).film else None
-            how = Breaking(place.into, place.count, place.seed, place.splinters, place.closing, dense, None if shows is None else shows.pixels)
-            return broken(replace(mesh, points=(mesh.points @ stretch).astype(np.float32), frames=None, times=None,
-                                  given_normals=mesh.normals @ np.linalg.pinv(stretch)), how)  # fmt: skip
+            how = Breaking(
+                place.into,
+                place.count,
+                place.seed,
+                place.splinters,
+                place.closing,
+                dense,
+                None if shows is None else shows.pixels,
+            )
+            return broken(
+                replace(
+                    mesh,
+                    points=(mesh.points @ stretch).astype(np.float32),
+                    frames=None,
+                    times=None,
+                    given_normals=mesh.normals @ np.linalg.pinv(stretch),
+                ),
+                how,
+            )
 
         return _once(("broken", self.parts_key(place)), compute), stretch
 
@@ -139,23 +157,48 @@ class Stage(Meeting):
         which = number.astype(np.int64) % max(len(parts), 1)
         return self._stands(query.prop, ground, binding[which], offset[which], times, np.ones(n, bool))
 
-    def _at(self, uid: str, ground: Ground | None, binding: np.ndarray, offset: np.ndarray, times: np.ndarray, after: float = 0.0) -> np.ndarray:
-        local = np.zeros((len(binding), 3)) if ground is None else ground.stand(binding, offset, self.clocks(uid, times, after))
+    def _at(
+        self,
+        uid: str,
+        ground: Ground | None,
+        binding: np.ndarray,
+        offset: np.ndarray,
+        times: np.ndarray,
+        after: float = 0.0,
+    ) -> np.ndarray:
+        local = (
+            np.zeros((len(binding), 3))
+            if ground is None
+            else ground.stand(binding, offset, self.clocks(uid, times, after))
+        )
         return moved(self.matrices(uid, times + after), local)
 
-    def _stands(self, uid: str, ground: Ground | None, binding: np.ndarray, offset: np.ndarray, times: np.ndarray,
-                found: np.ndarray) -> list[np.ndarray]:  # fmt: skip
+    def _stands(
+        self,
+        uid: str,
+        ground: Ground | None,
+        binding: np.ndarray,
+        offset: np.ndarray,
+        times: np.ndarray,
+        found: np.ndarray,
+    ) -> list[np.ndarray]:
         place = self._at(uid, ground, binding, offset, times)
         if ground is None:
             normal, uv = np.broadcast_to([0.0, 1.0, 0.0], place.shape), np.zeros((len(place), 2))
         else:
             inverse = np.linalg.pinv(self.matrices(uid, times)[:, :3, :3])
-            normal = np.einsum("nji,nj->ni", np.broadcast_to(inverse, (len(place), 3, 3)), ground.normal(binding, self.clocks(uid, times)))
+            normal = np.einsum(
+                "nji,nj->ni",
+                np.broadcast_to(inverse, (len(place), 3, 3)),
+                ground.normal(binding, self.clocks(uid, times)),
+            )
             normal = normal / np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
             uv = ground.uv(binding)
         if self.still(uid) and (ground is None or isinstance(ground.geometry, Path) or not ground.geometry.moves):
             return [*place.T, *normal.T, *uv.T, *binding.T, *offset.T, *np.zeros((3, 1)), found]
-        velocity = (self._at(uid, ground, binding, offset, times, H) - self._at(uid, ground, binding, offset, times, -H)) / (2 * H)
+        velocity = (
+            self._at(uid, ground, binding, offset, times, H) - self._at(uid, ground, binding, offset, times, -H)
+        ) / (2 * H)
         return [*place.T, *normal.T, *uv.T, *binding.T, *offset.T, *velocity.T, found]
 
     def _ground(self, uid: str) -> Ground | None:
@@ -173,11 +216,19 @@ class Stage(Meeting):
         if picture is None or not isinstance(ground.geometry, Mesh):
             return None, None
         density = place.density
-        key = ("density", self.key(uid), place.on, self.picture_key(density.picture, number), density.model_dump_json(exclude={"picture"}))
+        key = (
+            "density",
+            self.key(uid),
+            place.on,
+            self.picture_key(density.picture, number),
+            density.model_dump_json(exclude={"picture"}),
+        )
         dense = self._density(density, picture)
         if place.on == "points":
             return None, _once(key, lambda: ground.weighed_points(dense))
-        return (_once(key, lambda: ground.divided(dense, picture.size)), None) if place.on == "surface" else (None, None)
+        return (
+            (_once(key, lambda: ground.divided(dense, picture.size)), None) if place.on == "surface" else (None, None)
+        )
 
     @staticmethod
     def _density(density: Any, picture: Picture) -> Callable[[np.ndarray], np.ndarray]:
@@ -224,7 +275,10 @@ class Stage(Meeting):
         if geometry is None or (isinstance(geometry, Mesh) and not len(geometry.points)):
             matrices = self.matrices(uid, times)
             there = np.broadcast_to(matrices[:, :3, 3], (n, 3))
-            up = np.broadcast_to(matrices[:, :3, 1] / np.maximum(np.linalg.norm(matrices[:, :3, 1], axis=1, keepdims=True), 1e-300), (n, 3))
+            up = np.broadcast_to(
+                matrices[:, :3, 1] / np.maximum(np.linalg.norm(matrices[:, :3, 1], axis=1, keepdims=True), 1e-300),
+                (n, 3),
+            )
             return [*there.T, *up.T, np.linalg.norm(points - there, axis=1), np.zeros(n), np.zeros(n)]
         found, own = self._asked(uid, geometry, points, times, _nearest_place, 8)
         place, facing = np.stack(found[:3], axis=1), np.stack(found[3:6], axis=1)
@@ -286,7 +340,9 @@ class Stage(Meeting):
         if isinstance(geometry, Mesh) and not geometry.moves and self._rigid(uid, times):
             matrices = self.matrices(uid, times)
             return near(prop, geometry, moved(inverse(matrices), points), np.broadcast_to(times, (n,))), matrices
-        moments = np.broadcast_to(times, (n,)) if len(times) == 1 else np.round(np.broadcast_to(times, (n,)) / APART) * APART
+        moments = (
+            np.broadcast_to(times, (n,)) if len(times) == 1 else np.round(np.broadcast_to(times, (n,)) / APART) * APART
+        )
         out = np.empty((count, n))
         for moment in np.unique(moments):
             here = moments == moment
@@ -296,8 +352,10 @@ class Stage(Meeting):
             if isinstance(geometry, Path):
                 standing: Mesh | Path = Path(moved(matrix, geometry.points), geometry.closed)
             else:
-                standing = _moment(("stands", self.key(prop.uid), matrix.tobytes(), clock.tobytes() if geometry.moves else b""),
-                                   lambda: self._world(geometry, matrix, float(clock[0])))  # noqa: B023  # fmt: skip
+                standing = _moment(
+                    ("stands", self.key(prop.uid), matrix.tobytes(), clock.tobytes() if geometry.moves else b""),
+                    lambda: self._world(geometry, matrix, float(clock[0])),
+                )  # noqa: B023
             out[:, here] = near(prop, standing, points[here], moments[here])
         return list(out), None
 
@@ -315,7 +373,9 @@ class Stage(Meeting):
         boxes = boxes.copy()
         bvh.refit(boxes, links, order, placed.corners)
         turned = mesh.turned_out * (-1 if np.linalg.det(matrix[0, :3, :3]) < 0 else 1)
-        placed.__dict__.update(_tree=(boxes, links, order), is_closed=mesh.is_closed, turned_out=turned)  # as long as nothing else is known of it
+        placed.__dict__.update(
+            _tree=(boxes, links, order), is_closed=mesh.is_closed, turned_out=turned
+        )  # as long as nothing else is known of it
         return placed
 
     def _near(self, prop: Any, geometry: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
@@ -338,7 +398,10 @@ class Stage(Meeting):
     def _before_picture(self, prop: Any, geometry: Mesh, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return the places of a picture that points stand before or behind."""
         c = geometry.points.astype(F64)
-        corner, right, up = (c[np.argmin(np.abs(geometry.uv - np.asarray(uv, np.float32)).sum(axis=1))] for uv in ((0, 0), (1, 0), (0, 1)))
+        corner, right, up = (
+            c[np.argmin(np.abs(geometry.uv - np.asarray(uv, np.float32)).sum(axis=1))]
+            for uv in ((0, 0), (1, 0), (0, 1))
+        )
         gap = points - corner
         uv = np.stack([gap @ side / max(side @ side, 1e-300) for side in (right - corner, up - corner)], axis=1)
         _, away = geometry.nearest(points)
@@ -359,7 +422,9 @@ class Stage(Meeting):
             picture = mesh.pictures[number] if number < len(mesh.pictures) else -1
             if 0 <= picture < len(mesh.textures):
                 here = material == number
-                found = _once(("texture", id(mesh.textures[picture])), lambda: (Picture(mesh.textures[picture]), mesh))[0].at(uv[here])  # noqa: B023
+                found = _once(("texture", id(mesh.textures[picture])), lambda: (Picture(mesh.textures[picture]), mesh))[
+                    0
+                ].at(uv[here])  # noqa: B023
                 out[here, :3] *= found[:, :3]
                 out[here, 3] *= found[:, 3]
         return out
@@ -370,7 +435,10 @@ class Stage(Meeting):
         if not isinstance(geometry, Mesh) or not len(geometry.faces):
             return np.zeros(n)
         back = inverse(self.matrices(uid, times))
-        origins, directions = moved(back, origins), np.einsum("nij,nj->ni", np.broadcast_to(back[:, :3, :3], (n, 3, 3)), directions)
+        origins, directions = (
+            moved(back, origins),
+            np.einsum("nij,nj->ni", np.broadcast_to(back[:, :3, :3], (n, 3, 3)), directions),
+        )
         prop = self.prop(uid)
         if prop.kind == "shape" and not prop.strokes:
             reach = closed_reach(prop.shape, origins, directions, **prop.sizes())
@@ -451,7 +519,11 @@ def _nearest_place(prop: Any, geometry: Mesh | Path, points: np.ndarray, times: 
     if not len(geometry.faces):
         tree = _once(("tree", id(geometry)), lambda: (scipy.spatial.cKDTree(geometry.points), geometry))[0]
         _, index = tree.query(points)
-        return [*geometry.points[index].T.astype(F64), *geometry.normals[index].T.astype(F64), *geometry.uv[index].T.astype(F64)]
+        return [
+            *geometry.points[index].T.astype(F64),
+            *geometry.normals[index].T.astype(F64),
+            *geometry.uv[index].T.astype(F64),
+        ]
     places, _ = geometry.nearest(points)
     return [*geometry.point(places).T, *geometry.normal(places).T, *geometry.uv_at(places).T]
 

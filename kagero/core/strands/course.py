@@ -91,4 +91,6 @@ class Course:
 def within_budget(places: int, what: str, remedy: str) -> None:
     """Raise BudgetError where lines would have too many places."""
     if places > MOST_PLACES:
-        raise BudgetError(f"{what} would have {places:,} places; the limit is {MOST_PLACES:,}.", where="look", remedy=remedy)
+        raise BudgetError(
+            f"{what} would have {places:,} places; the limit is {MOST_PLACES:,}.", where="look", remedy=remedy
+        )

@@ -19,8 +19,15 @@ F32 = np.float32
 LINES: dict[str, ModuleType] = {"streak": streak, "trail": trail, "ribbon": ribbon}
 
 
-def with_strands(look: Look, settings: Any, run: ShapedRun, number: int, shown: Shown, stopped: Callable[[], None],
-                 after: float = 0.0) -> Shown:  # fmt: skip
+def with_strands(
+    look: Look,
+    settings: Any,
+    run: ShapedRun,
+    number: int,
+    shown: Shown,
+    stopped: Callable[[], None],
+    after: float = 0.0,
+) -> Shown:
     """Return particles with the lines that they are drawn along; as they are in a look that has none. settings: of the look (`parts.looks`);
     number: the frame's; after: of a frame after it the particles are. Where lines cannot be made, `problem` says why."""
     module = LINES.get(settings.sprite)
@@ -28,7 +35,9 @@ def with_strands(look: Look, settings: Any, run: ShapedRun, number: int, shown: 
         return shown
     seconds = run.seconds(number, after)
     try:
-        course: Course = module.course(Asked(settings, number, run.plan.moment(number, after), shown, run, stopped, after))
+        course: Course = module.course(
+            Asked(settings, number, run.plan.moment(number, after), shown, run, stopped, after)
+        )
     except (BudgetError, GeometryProblem) as problem:
         first = problem.findings[0]
         return replace(shown, problem=f"{first.message} {first.remedy}")

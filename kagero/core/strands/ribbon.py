@@ -24,7 +24,10 @@ def course(asked: Asked) -> Course:
         return through(asked, points, youngest, np.ones(n - 1, bool))
     carried = shown.population.carried
     if PARENT[0] not in carried or asked.run.parent is None:
-        raise GeometryProblem("Its particles have no parents: they are born by themselves.", remedy="Let it join all of them; the disc stands in.")
+        raise GeometryProblem(
+            "Its particles have no parents: they are born by themselves.",
+            remedy="Let it join all of them; the disc stands in.",
+        )
     parent = keys_of_pieces([carried[name] for name in PARENT])
     where, lives = parents(asked, parent)
     if settings.joins == "parent":
@@ -58,7 +61,9 @@ def parents(asked: Asked, parent: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return np.stack(living.position, axis=1)[at].astype(np.float64), living.key[at] == parent
 
 
-def through(asked: Asked, points: np.ndarray, order: np.ndarray, joined: np.ndarray, stands_for: np.ndarray | None = None) -> Course:
+def through(
+    asked: Asked, points: np.ndarray, order: np.ndarray, joined: np.ndarray, stands_for: np.ndarray | None = None
+) -> Course:
     """Return the bands through points in an order. joined: whether each of the order may be joined to the next, (n - 1,); stands_for: the particle of
     each point, where that is not its number."""
     settings = asked.settings
@@ -68,7 +73,9 @@ def through(asked: Asked, points: np.ndarray, order: np.ndarray, joined: np.ndar
         joined = joined & (gone <= settings.gap)
     pieces = ROUNDED if settings.rounded else 1
     within_budget(
-        len(order) + int(joined.sum()) * (pieces - 1), "Its ribbons", "Let fewer particles live, or let it go straight from one to the next."
+        len(order) + int(joined.sum()) * (pieces - 1),
+        "Its ribbons",
+        "Let fewer particles live, or let it go straight from one to the next.",
     )
     if pieces == 1:
         return Course(there.astype(np.float32), np.append(joined, False), whose)
@@ -97,8 +104,11 @@ def rounded(points: np.ndarray, joined: np.ndarray, whose: np.ndarray, gone: np.
     after = np.minimum(start + 1, n - 1)
     h = np.append(span, 0)[start]
     w = u[:, None]
-    curve_points = (points[start] * (1 + 2 * w) * (1 - w) ** 2 + points[after] * w * w * (3 - 2 * w)
-            + (tangent[start] * w * (1 - w) ** 2 - tangent[after] * w * w * (1 - w)) * h[:, None])  # fmt: skip
+    curve_points = (
+        points[start] * (1 + 2 * w) * (1 - w) ** 2
+        + points[after] * w * w * (3 - 2 * w)
+        + (tangent[start] * w * (1 - w) ** 2 - tangent[after] * w * w * (1 - w)) * h[:, None]
+    )
     curve = ahead[start]
     places = np.where(curve[:, None], curve_points, points[start]).astype(np.float32)
     return Course(places, curve, whose[start], whose[after], np.where(curve, u, 0).astype(np.float32))

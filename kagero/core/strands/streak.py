@@ -32,4 +32,7 @@ def bends(settings: StrandLook) -> bool:
         row = getattr(settings, name)
         if not is_plain(row) or row.base not in (0.0, 1.0):
             return True
-    return any(value == "along" if facts.name == "kind" else "formula" in facts.marks and "along" in str(value) for _, facts, value in walk(settings))
+    return any(
+        value == "along" if facts.name == "kind" else "formula" in facts.marks and "along" in str(value)
+        for _, facts, value in walk(settings)
+    )

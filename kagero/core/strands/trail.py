@@ -26,7 +26,11 @@ def course(asked: Asked) -> Course:
     back = np.clip(asked.shown.course["seconds"].astype(F64), 0, LONGEST)
     reach = np.minimum(back, asked.run.since(population, asked.number, asked.after, LONGEST))
     pieces = max(2, math.ceil(float(back.max(initial=0)) * asked.settings.detail))
-    within_budget(n * (pieces + 1), f"{n:,} trails", "Let them go less far back, through fewer places a second, or let fewer particles live.")
+    within_budget(
+        n * (pieces + 1),
+        f"{n:,} trails",
+        "Let them go less far back, through fewer places a second, or let fewer particles live.",
+    )
     if not n:
         return Course.nowhere()
     times = asked.seconds - reach[:, None] * np.linspace(0, 1, pieces + 1)[None, :]
@@ -50,18 +54,36 @@ def places(asked: Asked, population: Population, times: np.ndarray) -> np.ndarra
     p0, p1, v0, v1, known = place[k, rows], place[k + 1, rows], velocity[k, rows], velocity[k + 1, rows], there[k, rows]
     step_k = steps[k][..., None]
     u = (times - when[k])[..., None] / step_k
-    cubic = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step_k
+    cubic = (
+        p0 * (1 + 2 * u) * (1 - u) ** 2
+        + p1 * u * u * (3 - 2 * u)
+        + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step_k
+    )
     after = np.minimum(k + 2, len(when) - 1)
-    push = np.where((after > k + 1)[..., None], (velocity[after, rows] - v1) / steps[np.minimum(k + 1, len(steps) - 1)][..., None], 0)
+    push = np.where(
+        (after > k + 1)[..., None],
+        (velocity[after, rows] - v1) / steps[np.minimum(k + 1, len(steps) - 1)][..., None],
+        0,
+    )
     gone = (when[k + 1] - times)[..., None]
     return np.where(known[..., None], cubic, p1 - v1 * gone + push * gone * gone / 2)
 
 
-def gathered(run: ShapedRun, population: Population, first: int, last: int, asked: Asked) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def gathered(
+    run: ShapedRun, population: Population, first: int, last: int, asked: Asked
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return the places and velocities of particles at frames first..last, (f, n, 3) float64 each, and whether they lived then, (f, n)."""
     n = len(population)
-    claim(49 * (last - first + 1) * n, f"{n:,} trails through {last - first + 1:,} frames", "Let them go less far back, or let fewer particles live.")
-    place, velocity, there = np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n), bool)
+    claim(
+        49 * (last - first + 1) * n,
+        f"{n:,} trails through {last - first + 1:,} frames",
+        "Let them go less far back, or let fewer particles live.",
+    )
+    place, velocity, there = (
+        np.zeros((last - first + 1, n, 3)),
+        np.zeros((last - first + 1, n, 3)),
+        np.zeros((last - first + 1, n), bool),
+    )
     order = np.argsort(population.key, kind="stable")
     keys = population.key[order]
     for row, number in enumerate(range(first, last + 1)):

@@ -49,15 +49,28 @@ def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tu
                 f"The largest of these is {size.max() * 1000:.3g} mm, less than a cell of {cell * 1000:.3g} mm: there is no surface to find.",
                 remedy="Make cells smaller, or particles larger.",
             )
-        raise GeometryProblem(f"A level of {level:.0%} is above what these reach, {peak:.0%}: there is no surface.", remedy="Lower the level.")
-    given = [shown.column("colour"), shown.column("opacity"), shown.column("cover"), shown.column("uv"), shown.velocities()]
+        raise GeometryProblem(
+            f"A level of {level:.0%} is above what these reach, {peak:.0%}: there is no surface.",
+            remedy="Lower the level.",
+        )
+    given = [
+        shown.column("colour"),
+        shown.column("opacity"),
+        shown.column("cover"),
+        shown.column("uv"),
+        shown.velocities(),
+    ]
     normals, mixes = _mixed_at(points, places, reach, np.column_stack(given)[seen])
     remark = ""
     if coarser and not coarse:
-        remark = f"Cells are {cell * 1000:.3g} mm instead of {settings.cell * 1000:.3g} mm: they are too far apart for more."
+        remark = (
+            f"Cells are {cell * 1000:.3g} mm instead of {settings.cell * 1000:.3g} mm: they are too far apart for more."
+        )
     elif float(np.median(size)) < cell:
         remark = f"Half of these are smaller than a cell of {cell * 1000:.3g} mm and may be lost: make cells smaller."
-    return Surface(points, normals, np.ascontiguousarray(mixes[:, :5]), faces, np.ascontiguousarray(mixes[:, 5:7]), mixes[:, 7:]), remark
+    return Surface(
+        points, normals, np.ascontiguousarray(mixes[:, :5]), faces, np.ascontiguousarray(mixes[:, 5:7]), mixes[:, 7:]
+    ), remark
 
 
 def _cell(wanted: float, places: np.ndarray, reach: np.ndarray) -> tuple[float, bool]:
@@ -67,7 +80,9 @@ def _cell(wanted: float, places: np.ndarray, reach: np.ndarray) -> tuple[float, 
     return max(wanted, least), least > wanted * 1.0001
 
 
-def _mixed_at(points: np.ndarray, places: np.ndarray, reach: np.ndarray, given: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _mixed_at(
+    points: np.ndarray, places: np.ndarray, reach: np.ndarray, given: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
     """Return unit normals at points (V, 3), and what particles give there (V, k), float32."""
     side = float(reach.max())
     low = places.min(axis=0) - side
@@ -77,5 +92,17 @@ def _mixed_at(points: np.ndarray, places: np.ndarray, reach: np.ndarray, given: 
     order = np.argsort(number, kind="stable").astype(np.int64)
     first = np.searchsorted(number[order], np.arange(int(folds.prod()) + 1)).astype(np.int64)
     normals, out = np.empty((len(points), 3), np.float32), np.empty((len(points), given.shape[1]), np.float32)
-    mixed(points, np.ascontiguousarray(places), reach, np.ascontiguousarray(given, F64), first, order, low, side, folds, normals, out)
+    mixed(
+        points,
+        np.ascontiguousarray(places),
+        reach,
+        np.ascontiguousarray(given, F64),
+        first,
+        order,
+        low,
+        side,
+        folds,
+        normals,
+        out,
+    )
     return normals, out

@@ -16,7 +16,11 @@ from .parts import in_parts
 F64 = np.float64
 MOST_SIDE, MOST_PLACES = 160, 96**3
 OWN = np.zeros((1, LIGHT))
-OWN[0, :3], OWN[0, COLOUR : COLOUR + 3], OWN[0, WHAT] = np.array([0.35, 0.7, 0.62]) / np.sqrt(0.35**2 + 0.7**2 + 0.62**2), 1.0, SUN
+OWN[0, :3], OWN[0, COLOUR : COLOUR + 3], OWN[0, WHAT] = (
+    np.array([0.35, 0.7, 0.62]) / np.sqrt(0.35**2 + 0.7**2 + 0.62**2),
+    1.0,
+    SUN,
+)
 
 
 def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tuple[Volume, str]:
@@ -49,11 +53,19 @@ def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tu
         if not (lights[:, WHAT] != LAMP).any():  # the stage's own light
             lights = np.concatenate([OWN, lights])
         suns = lights[lights[:, WHAT] == SUN]
-        claim(4 * len(suns) * float(np.prod(count)), f"Haze lit by {len(suns)} suns", remedy="Let fewer suns shine, or make cells larger.")
+        claim(
+            4 * len(suns) * float(np.prod(count)),
+            f"Haze lit by {len(suns)} suns",
+            remedy="Let fewer suns shine, or make cells larger.",
+        )
         shades = np.zeros((len(suns), *count), np.float32)
         for sun, shade in zip(suns, shades, strict=True):
             behind(grid, cell, np.ascontiguousarray(sun[:3]), shade)
         light(grid, low, cell, np.ascontiguousarray(lights, F64), shades)
     coarser = least > wanted * 1.0001 and not coarse
-    remark = f"Cells are {cell * 1000:.3g} mm instead of {settings.cell * 1000:.3g} mm: it is spread too wide for more." if coarser else ""
+    remark = (
+        f"Cells are {cell * 1000:.3g} mm instead of {settings.cell * 1000:.3g} mm: it is spread too wide for more."
+        if coarser
+        else ""
+    )
     return Volume(grid, low, cell, adding), remark

@@ -1,6 +1,17 @@
 """Whole operations: play, measure, look into particles, bake, render. No new maths."""
 
-from .bake import Estimate, bake, card_pictures, estimate, export, exporter_of, preview_sheet, render_pixels, seen_frame, span
+from .bake import (
+    Estimate,
+    bake,
+    card_pictures,
+    estimate,
+    export,
+    exporter_of,
+    preview_sheet,
+    render_pixels,
+    seen_frame,
+    span,
+)
 from .bounding import bounds
 from .cost import cost
 from .dial_trials import Trial, Tried, try_dial, turned

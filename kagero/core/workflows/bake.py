@@ -25,9 +25,19 @@ BLACK = (0.0, 0.0, 0.0)
 MAX_PARTICLE_FRAMES = 60_000_000
 
 
-def bake(playing: Playing, kind: str, first: int, last: int, target: Path, *, size: tuple[int, int] = (1280, 720),
-         options: dict[str, Any] | None = None, remarks: list[str] | None = None,
-         progress: Callable[[int, int], None] = lambda done, total: None, stopped: Callable[[], None] = never) -> int:  # fmt: skip
+def bake(
+    playing: Playing,
+    kind: str,
+    first: int,
+    last: int,
+    target: Path,
+    *,
+    size: tuple[int, int] = (1280, 720),
+    options: dict[str, Any] | None = None,
+    remarks: list[str] | None = None,
+    progress: Callable[[int, int], None] = lambda done, total: None,
+    stopped: Callable[[], None] = never,
+) -> int:
     """Write frames first..last to the file `target` in a format of EXPORTERS; return the number of particles written (of pictures: 0).
 
     The target appears only when complete. options: of the format, and `camera` and `emitter` of pictures; remarks: to be filled with what is
@@ -49,12 +59,21 @@ def bake(playing: Playing, kind: str, first: int, last: int, target: Path, *, si
     return total
 
 
-def exporter_of(playing: Playing, kind: str, first: int, last: int, size: tuple[int, int] = (1280, 720), scratch: Path | None = None,
-                options: dict[str, Any] | None = None) -> Exporter:  # fmt: skip
+def exporter_of(
+    playing: Playing,
+    kind: str,
+    first: int,
+    last: int,
+    size: tuple[int, int] = (1280, 720),
+    scratch: Path | None = None,
+    options: dict[str, Any] | None = None,
+) -> Exporter:
     """Return an exporter of frames of a clip, not yet opened. size: of pictures; options: of the format, and of pictures `camera`, the uid of
     one, and `emitter`, that of the only one that is seen. Raises RequestError (format, span, options), BudgetError (size)."""
     if kind not in EXPORTERS:
-        raise RequestError(f"There is no format {kind!r}.", where="kind", remedy="Choose one of " + ", ".join(EXPORTERS) + ".")
+        raise RequestError(
+            f"There is no format {kind!r}.", where="kind", remedy="Choose one of " + ", ".join(EXPORTERS) + "."
+        )
     span(playing, first, last)
     effect, pictures = playing.effect, EXPORTERS[kind].takes == "pictures"
     if pictures:
@@ -62,20 +81,41 @@ def exporter_of(playing: Playing, kind: str, first: int, last: int, size: tuple[
     emitters = tuple((emitter.uid, emitter.name) for emitter in effect.emitters)
     rate = effect.clip.frame_rate
     chosen = dict(options or {})
-    common: dict[str, str] = {name: str(chosen.pop(name) or "") for name in ("camera", "emitter") if name in chosen} if pictures else {}
-    for name, things in (("camera", [prop.uid for prop in effect.props if prop.camera]), ("emitter", [each.uid for each in effect.emitters])):
+    common: dict[str, str] = (
+        {name: str(chosen.pop(name) or "") for name in ("camera", "emitter") if name in chosen} if pictures else {}
+    )
+    for name, things in (
+        ("camera", [prop.uid for prop in effect.props if prop.camera]),
+        ("emitter", [each.uid for each in effect.emitters]),
+    ):
         if common.get(name) and common[name] not in things:
-            raise RequestError(f"There is no such {name}.", where=f"options.{name}", remedy="Choose one of the effect's.")
+            raise RequestError(
+                f"There is no such {name}.", where=f"options.{name}", remedy="Choose one of the effect's."
+            )
     given = read_options(EXPORTERS[kind].options, chosen)
     columns = () if pictures else playing.stored_columns(bool(given.get("simulated")))
-    about = About(effect.name, first, last, (rate[0], rate[1]), emitters, columns, size if pictures else (0, 0), scratch, given | common)
+    about = About(
+        effect.name,
+        first,
+        last,
+        (rate[0], rate[1]),
+        emitters,
+        columns,
+        size if pictures else (0, 0),
+        scratch,
+        given | common,
+    )
     exporter = EXPORTERS[kind](about)
     exporter.fits()
     return exporter
 
 
-def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], None] = lambda done, total: None,
-           stopped: Callable[[], None] = never) -> int:  # fmt: skip
+def export(
+    playing: Playing,
+    exporter: Exporter,
+    progress: Callable[[int, int], None] = lambda done, total: None,
+    stopped: Callable[[], None] = never,
+) -> int:
     """Give the frames of its span to an opened exporter, one after the other; return the number of particles written.
 
     progress, stopped: as of `bake`. Raises BudgetError.
@@ -92,9 +132,10 @@ def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], 
                 total += len(particles)
                 if total > MAX_PARTICLE_FRAMES:
                     raise BudgetError(
-                        f"These frames hold more than {MAX_PARTICLE_FRAMES:,} particles together.", where="frames",
+                        f"These frames hold more than {MAX_PARTICLE_FRAMES:,} particles together.",
+                        where="frames",
                         remedy="Choose a shorter span, or fewer births.",
-                    )  # fmt: skip
+                    )
                 exporter.frame(particles)
             progress(done + 1, count)
         exporter.finish()
@@ -107,10 +148,21 @@ def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], 
 def _taken(playing: Playing, number: int, exporter: Exporter, stopped: Callable[[], None]) -> FramePicture:
     """Return a frame's picture and passes as an exporter wants them."""
     about = exporter.about
-    wish = RenderRequest(*about.size, alone=about.options.get("behind", "nothing") == "nothing", camera=about.options.get("camera", ""),
-                emitter=about.options.get("emitter", ""), squeezed=True)  # fmt: skip
+    wish = RenderRequest(
+        *about.size,
+        alone=about.options.get("behind", "nothing") == "nothing",
+        camera=about.options.get("camera", ""),
+        emitter=about.options.get("emitter", ""),
+        squeezed=True,
+    )
     passed = take_passes(playing, number, unsqueezed(playing, wish), exporter.passes(), stopped).of_width(about.size[0])
-    return FramePicture(number, playing.plan.seconds(number), render_frame(playing, number, wish, stopped).over(), passed.arrays, passed.names)
+    return FramePicture(
+        number,
+        playing.plan.seconds(number),
+        render_frame(playing, number, wish, stopped).over(),
+        passed.arrays,
+        passed.names,
+    )
 
 
 @dataclass(frozen=True)
@@ -122,7 +174,9 @@ class Estimate:
     seconds: float
 
 
-def estimate(playing: Playing, kind: str, first: int, last: int, size: tuple[int, int], options: dict[str, Any] | None = None) -> Estimate:
+def estimate(
+    playing: Playing, kind: str, first: int, last: int, size: tuple[int, int], options: dict[str, Any] | None = None
+) -> Estimate:
     """Return what an export of pictures will be, by taking and writing its middle frame. Raises as `exporter_of`."""
     middle = (first + last) // 2
     exporter_of(playing, kind, first, last, size, None, options)
@@ -140,13 +194,21 @@ def estimate(playing: Playing, kind: str, first: int, last: int, size: tuple[int
 MOST_PREVIEWED = 48
 
 
-def preview_sheet(playing: Playing, first: int, last: int, size: tuple[int, int], options: dict[str, Any],
-                  stopped: Callable[[], None] = never) -> tuple[np.ndarray, float, float]:  # fmt: skip
+def preview_sheet(
+    playing: Playing,
+    first: int,
+    last: int,
+    size: tuple[int, int],
+    options: dict[str, Any],
+    stopped: Callable[[], None] = never,
+) -> tuple[np.ndarray, float, float]:
     """Return the pages of a sprite sheet, (n, height, width, 4) uint8, sRGB with straight alpha, how many of them a second there are, and how far
     it is from the last to the first in how far it is from page to page. Of many only every so many-th. Raises as `exporter_of`."""
     every = exporter_of(playing, "sheet", first, last, size, None, options).about.options["every"]
     more = max(1, -(-((last - first) // every + 1) // MOST_PREVIEWED))
-    exporter = exporter_of(playing, "sheet", first, last, size, None, {**options, "every": every * more, "motion": False, "second": "none"})
+    exporter = exporter_of(
+        playing, "sheet", first, last, size, None, {**options, "every": every * more, "motion": False, "second": "none"}
+    )
     assert isinstance(exporter, SpriteSheet)
     exporter.open(io.BytesIO())
     for number in range(first, last + 1, every * more):
@@ -162,27 +224,46 @@ def span(playing: Playing, first: int, last: int) -> None:
     if not plan.first_frame <= first <= last <= plan.last_frame:
         raise RequestError(
             f"Frames {first} to {last} are not a span of the clip, which has {plan.first_frame} to {plan.last_frame}.",
-            where="frames", remedy="Choose a first frame not after the last, both within the clip.",
-        )  # fmt: skip
+            where="frames",
+            remedy="Choose a first frame not after the last, both within the clip.",
+        )
 
 
-def render_pixels(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never,
-                 ground: Sequence[float] | None = None, viewpoint: Viewpoint | None = None,
-                 region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
+def render_pixels(
+    playing: Playing,
+    number: int,
+    width: int,
+    height: int,
+    stopped: Callable[[], None] = never,
+    ground: Sequence[float] | None = None,
+    viewpoint: Viewpoint | None = None,
+    region: tuple[int, int, int, int] | None = None,
+) -> np.ndarray:
     """Return a frame's picture as it will be seen, finished: (height, width, 4) float32, linear, premultiplied. viewpoint: without one, that of
     the effect's
     frame; ground: a colour behind all, over which it is opaque; region: of that picture only columns and rows, (left, top, columns, rows)."""
     behind = None if ground is None else (float(ground[0]), float(ground[1]), float(ground[2]))
-    return render_frame(playing, number, RenderRequest(width, height, viewpoint, region, behind, ground is None), stopped).over()
+    return render_frame(
+        playing, number, RenderRequest(width, height, viewpoint, region, behind, ground is None), stopped
+    ).over()
 
 
-def seen_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never, viewpoint: Viewpoint | None = None,
-               region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
+def seen_frame(
+    playing: Playing,
+    number: int,
+    width: int,
+    height: int,
+    stopped: Callable[[], None] = never,
+    viewpoint: Viewpoint | None = None,
+    region: tuple[int, int, int, int] | None = None,
+) -> np.ndarray:
     """Return a frame's picture as `render_frame`, over what the effect's frame says stands behind all."""
     return render_frame(playing, number, RenderRequest(width, height, viewpoint, region), stopped).over()
 
 
-def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:
+def card_pictures(
+    playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never
+) -> tuple[bytes, list[int]]:
     """Return a PNG strip of `count` pictures side by side over the clip, and how many particles live at each of its frames."""
     plan = playing.plan
     numbers = np.linspace(plan.first_frame, plan.last_frame, count + 1).astype(int)[1:]

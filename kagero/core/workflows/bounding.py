@@ -14,8 +14,9 @@ F64 = np.float64
 THIN = 0.01  # metres: a box is at least so thick, where particles lie in a plane, on a line or in one place
 
 
-def bounds(playing: Playing, emitter: str, shaping: str, frame: int | None = None,
-           stopped: Callable[[], None] = never) -> tuple[np.ndarray, np.ndarray] | None:  # fmt: skip
+def bounds(
+    playing: Playing, emitter: str, shaping: str, frame: int | None = None, stopped: Callable[[], None] = never
+) -> tuple[np.ndarray, np.ndarray] | None:
     """Return middle and size, (3,) each, metres, of what comes to a shaping of an emitter: of all its particles (of every emitter, where it moves
     them all) at all frames of the clip, or at one; None where there is nobody. The box is along x, y and z of the shaping's own box, as it is
     turned by its bases.
@@ -29,7 +30,10 @@ def bounds(playing: Playing, emitter: str, shaping: str, frame: int | None = Non
         raise RequestError("There is no such shaping.", where="shaping", remedy="Choose one of the emitter's.")
     before = playing
     if any(not each.muted for each in shapings):  # as those before it have left them
-        emitters = [e.model_copy(update={"shaping": e.shaping[:at]}) if i == index else e for i, e in enumerate(playing.effect.emitters)]
+        emitters = [
+            e.model_copy(update={"shaping": e.shaping[:at]}) if i == index else e
+            for i, e in enumerate(playing.effect.emitters)
+        ]
         before = Playing(playing.effect.model_copy(update={"emitters": emitters}), playing.store, playing.content)
     axes = _axes(shapings[at])
     moved = range(len(playing.effect.emitters)) if shapings[at].everyone else [index]

@@ -17,7 +17,9 @@ from .play import Playing, never
 MOST, TURNS = 16_384, 3  # particles looked at, and how often; the fastest turn counts
 
 
-def cost(playing: Playing, number: int, clock: Callable[[], float], stopped: Callable[[], None] = never) -> dict[str, Any]:
+def cost(
+    playing: Playing, number: int, clock: Callable[[], float], stopped: Callable[[], None] = never
+) -> dict[str, Any]:
     """Return what frame `number` costs: for each emitter the milliseconds of one step and of the look on the engine that runs
     them, and for each row its milliseconds.
 
@@ -26,14 +28,19 @@ def cost(playing: Playing, number: int, clock: Callable[[], float], stopped: Cal
     """
     plan, seconds = playing.plan, playing.plan.seconds(number)
     emitters = []
-    for emitter, compiled, frame in zip(playing.effect.emitters, plan.emitters, playing.frames(number, stopped), strict=True):
+    for emitter, compiled, frame in zip(
+        playing.effect.emitters, plan.emitters, playing.frames(number, stopped), strict=True
+    ):
         population = frame.population
         count = min(len(population), MOST)
         rows: dict[str, dict[str, float]] = {}
         totals = {"step": 0.0, "look": 0.0}
         if count:
             some = population.where(slice(0, count))
-            inputs = {**frame_inputs(some, seconds), **step_inputs(some, np.float32(float(1 / plan.frame_rate / plan.substeps)), seconds)}
+            inputs = {
+                **frame_inputs(some, seconds),
+                **step_inputs(some, np.float32(float(1 / plan.frame_rate / plan.substeps)), seconds),
+            }
             for part, program, times in (
                 ("step", compiled.step, plan.substeps),
                 *(("look", look.program, 1) for look in compiled.looks if not look.muted),
@@ -46,7 +53,10 @@ def cost(playing: Playing, number: int, clock: Callable[[], float], stopped: Cal
                 for address, share in shares.items():
                     rows.setdefault(address, {"step": 0.0, "look": 0.0})[part] += share * took
         dearest = sorted(rows.items(), key=lambda row: -sum(row[1].values()))
-        listed = [{"address": address, "label": _label(playing, emitter, compiled, address), **parts} for address, parts in dearest]
+        listed = [
+            {"address": address, "label": _label(playing, emitter, compiled, address), **parts}
+            for address, parts in dearest
+        ]
         emitters.append({"uid": emitter.uid, "name": emitter.name, "count": len(population), **totals, "rows": listed})
     return {"frame": number, "emitters": emitters}
 
@@ -57,7 +67,9 @@ def _took(work: Callable[[], Any], clock: Callable[[], float]) -> float:
     return clock() - started
 
 
-def _shares(program: Prepared, plan: EmitterPlan, inputs: dict[str, Any], count: int, clock: Callable[[], float]) -> dict[str, float]:
+def _shares(
+    program: Prepared, plan: EmitterPlan, inputs: dict[str, Any], count: int, clock: Callable[[], float]
+) -> dict[str, float]:
     turns = [program.timed(plan.values, inputs, count, clock) for _ in range(TURNS)]
     fastest = {row: min(turn[row] for turn in turns) for row in turns[0]}
     total = sum(fastest.values()) or 1.0

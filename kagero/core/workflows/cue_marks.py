@@ -22,7 +22,11 @@ def happened(run: EmitterRun, number: int) -> np.ndarray:
         if frame is not None and len(frame.events):
             here = frame.events.what >= FIRED
             values = np.zeros((int(here.sum()), 5), F32)
-            values[:, :3], values[:, 3], values[:, 4] = frame.events.state[here, :3], frame.events.what[here] - FIRED, ago
+            values[:, :3], values[:, 3], values[:, 4] = (
+                frame.events.state[here, :3],
+                frame.events.what[here] - FIRED,
+                ago,
+            )
             events.append(values)
     return np.concatenate(events)[:MOST] if events else np.zeros((0, 5), F32)
 

@@ -48,8 +48,15 @@ def turned(effect: Effect, values: dict[str, float]) -> Effect:
     return effect.model_copy(update={"dials": [at(dial) for dial in effect.dials]})
 
 
-def try_dial(effect: Effect, uid: str, width: int, height: int, store: FrameStore | None = None,
-            stopped: Callable[[], None] = never, content: Content = nothing) -> Trial:  # fmt: skip
+def try_dial(
+    effect: Effect,
+    uid: str,
+    width: int,
+    height: int,
+    store: FrameStore | None = None,
+    stopped: Callable[[], None] = never,
+    content: Content = nothing,
+) -> Trial:
     """Return a dial's trial. Raises RequestError when there is no such dial; what breaks at an end is said in words."""
     dial = next((dial for dial in effect.dials if dial.uid == uid), None)
     if dial is None:

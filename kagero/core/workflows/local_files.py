@@ -21,7 +21,13 @@ def files_beside(where: Path) -> Content:
     """Return what gives contents from the files of a folder, or of a zip. A file is known by its bytes, whatever its name; one named
     CONTENT.npz is what a data folder keeps of it. Raises OSError where there is no such folder or file."""
     if where.is_dir():
-        return _content({str(path): path.read_bytes for path in sorted(where.rglob("*")) if path.is_file() and path.stat().st_size <= LARGEST})
+        return _content(
+            {
+                str(path): path.read_bytes
+                for path in sorted(where.rglob("*"))
+                if path.is_file() and path.stat().st_size <= LARGEST
+            }
+        )
     with zipfile.ZipFile(where) as archive:
         sizes = {each.filename: each.file_size for each in archive.infolist()}
 

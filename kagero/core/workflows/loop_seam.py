@@ -60,7 +60,9 @@ def seam(playing: Playing, emitter: str, width: int, height: int, stopped: Calla
     ends = [in_bytes(picture(open_ended, number)) for number in (window.last, window.first)]
     apart = np.abs(shown[window.last] - shown[window.first]) * BRIGHTER
     apart[..., 3] = 1
-    counted = [_counted(playing, i, window, stopped) for i, each in enumerate(playing.plan.emitters) if each.loop == window]
+    counted = [
+        _counted(playing, i, window, stopped) for i, each in enumerate(playing.plan.emitters) if each.loop == window
+    ]
     appear, vanish, count = (sum(each[k] for each in counted) for k in range(3))
     return Seam(
         window.first,
@@ -86,7 +88,9 @@ def _looked_at(window: Window) -> list[int]:
 
 def _without(playing: Playing) -> Effect:
     effect = playing.effect
-    return effect.model_copy(update={"loop": None, "emitters": [each.model_copy(update={"loop": None}) for each in effect.emitters]})
+    return effect.model_copy(
+        update={"loop": None, "emitters": [each.model_copy(update={"loop": None}) for each in effect.emitters]}
+    )
 
 
 def _counted(playing: Playing, index: int, window: Window, stopped: Callable[[], None]) -> tuple[int, int, int, float]:

@@ -58,8 +58,13 @@ def shuffled(keys: np.ndarray) -> np.ndarray:
     return keys * np.uint64(2654435761) & np.uint64(0xFFFFFFFF)
 
 
-def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds: float | np.ndarray,
-            shown: Population | None = None) -> dict[str, Any]:  # fmt: skip
+def measure(
+    emitter: Emitter,
+    plan: EmitterPlan,
+    population: Population,
+    seconds: float | np.ndarray,
+    shown: Population | None = None,
+) -> dict[str, Any]:
     """Return the spread of every row and the distribution of every response's source and result.
 
     rows: by address, [smallest, mean, largest] a component (colour rows also swatches, youngest first). responses: by
@@ -74,7 +79,9 @@ def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds
     return {**_summary(emitter, plan, values, population), "pushes": pushes}
 
 
-def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: float, shown: Population | None = None) -> dict[str, Any]:
+def measure_one(
+    plan: EmitterPlan, population: Population, index: int, seconds: float, shown: Population | None = None
+) -> dict[str, Any]:
     """Return what one particle of a frame has: each row's values, and each response's source and result."""
     one = population.where(slice(index, index + 1))
     values, _ = _probe(plan, one, seconds, None if shown is None else shown.where(slice(index, index + 1)))
@@ -84,14 +91,19 @@ def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: 
         "rows": {address: [plain[name] for name in names] for address, names in plan.probe.rows.items()},
         "sources": {uid: plain[f"source.{uid}"] for uid in plan.probe.responses},
         "results": {uid: plain[f"result.{uid}"] for uid in plan.probe.responses if f"result.{uid}" in plain},
-        "formulas": {uid: {name: [plain[n] for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()},
+        "formulas": {
+            uid: {name: [plain[n] for n in names] for name, names in parts.items()}
+            for uid, parts in plan.probe.formulas.items()
+        },
         "pushes": on_one(plan, one, seconds),
     }
 
 
 def measure_prop(prop: Any, plan: ByClipPlan, seconds: float) -> dict[str, Any]:
     """Return what `measure` tells, of the rows of a prop at a time: each has one value."""
-    one = Population.from_columns(np.zeros(1, np.uint64), np.zeros(1), np.zeros(1), np.ones(1), np.zeros((3, 1)), np.zeros((3, 1)), {})
+    one = Population.from_columns(
+        np.zeros(1, np.uint64), np.zeros(1), np.zeros(1), np.ones(1), np.zeros((3, 1)), np.zeros((3, 1)), {}
+    )
     found = prepare(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
     return _summary(prop, plan, Readings(found), one)
 
@@ -100,7 +112,9 @@ def gather(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarr
     """Return the particles of many frames (seconds, population) as one, thinned to MOST_OVER_CLIP, and each one's clip time."""
     total = sum(len(population) for _, population in frames)
     every = max(1, -(-total // MOST_OVER_CLIP))
-    parts = [(seconds, population.where(slice(i % every, None, every))) for i, (seconds, population) in enumerate(frames)]
+    parts = [
+        (seconds, population.where(slice(i % every, None, every))) for i, (seconds, population) in enumerate(frames)
+    ]
     parts = [(seconds, population) for seconds, population in parts if len(population)]
     if not parts:
         return None
@@ -108,8 +122,13 @@ def gather(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarr
     return joined, np.concatenate([np.full(len(p), s) for s, p in parts])
 
 
-def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, Population]],
-                 candidates: Population | None = None, shaper: Shaper | None = None) -> dict[str, Any]:  # fmt: skip
+def life_profile(
+    emitter: Emitter,
+    plan: EmitterPlan,
+    frames: list[tuple[float, Population]],
+    candidates: Population | None = None,
+    shaper: Shaper | None = None,
+) -> dict[str, Any]:
     """Return `measure` over many frames (seconds, population), and by address each live row's course of life.
 
     candidates: births, those that did not come to be too: what decides that is measured on them, since it is the same for all who live. shaper: of
@@ -120,13 +139,25 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     """
     gathered = gather(frames)
     if gathered is None:
-        return {**_summary(emitter, plan, Readings({}), Population.empty(())), "pushes": {}, "lives": {}, "lifespan": None}
+        return {
+            **_summary(emitter, plan, Readings({}), Population.empty(())),
+            "pushes": {},
+            "lives": {},
+            "lifespan": None,
+        }
     shown = shaper.shaped(*gathered) if shaper is not None else None
     values, joined = _probe(plan, *gathered, shown)
     profile = _summary(emitter, plan, values, joined, judge=does_nothing)
     if candidates is not None and len(candidates):
-        decided = _summary(emitter, plan, *_probe(plan, candidates, candidates.birth_time), judge=does_nothing)["responses"]
-        deciding = {response.uid for placed in plan.rows.values() if KEPT in (placed.address, placed.host) for response in placed.row.responses}
+        decided = _summary(emitter, plan, *_probe(plan, candidates, candidates.birth_time), judge=does_nothing)[
+            "responses"
+        ]
+        deciding = {
+            response.uid
+            for placed in plan.rows.values()
+            if KEPT in (placed.address, placed.host)
+            for response in placed.row.responses
+        }
         profile["responses"] |= {uid: entry for uid, entry in decided.items() if uid in deciding}
     life = np.clip(joined.age / joined.lifespan, 0, 1)
     bins = np.minimum((life * LIFE_BINS).astype(int), LIFE_BINS - 1)
@@ -135,20 +166,33 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     lives = {}
     for placed in plan.rows.values():
         if placed.depth == 0 and placed.spec.stage == "live":
-            lives[placed.address] = [_course(values[name][order], seen, starts) for name in plan.probe.rows[placed.address]]
+            lives[placed.address] = [
+                _course(values[name][order], seen, starts) for name in plan.probe.rows[placed.address]
+            ]
     whole, when = gathered
-    return {**profile, "pushes": strengths(plan, whole, when), "lives": lives, "lifespan": _spread(tame(joined.lifespan))}
+    return {
+        **profile,
+        "pushes": strengths(plan, whole, when),
+        "lives": lives,
+        "lifespan": _spread(tame(joined.lifespan)),
+    }
 
 
-def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarray,
-           shown: Population | None = None) -> tuple[Readings, Population]:  # fmt: skip
+def _probe(
+    plan: EmitterPlan, population: Population, seconds: float | np.ndarray, shown: Population | None = None
+) -> tuple[Readings, Population]:
     """Return what a plan's probe gives of at most MOST particles, and these. shown: the same, where what they look like is read."""
     if len(population) > MOST:
         every = slice(None, None, -(-len(population) // MOST))
-        population, shown = population.where(every), None if shown is None or shown is population else shown.where(every)
+        population, shown = (
+            population.where(every),
+            None if shown is None or shown is population else shown.where(every),
+        )
         seconds = seconds[every] if isinstance(seconds, np.ndarray) else seconds
     spend(len(population) * len(plan.probe.program.operations))
-    places = (np.arange(len(population)) * GOLDEN % 1).astype(np.float32)  # each is asked at a place of its line: together all along it
+    places = (np.arange(len(population)) * GOLDEN % 1).astype(
+        np.float32
+    )  # each is asked at a place of its line: together all along it
     program = prepare(plan.probe.program)
     found = program.run(plan.values, {**frame_inputs(population, seconds), "along": places}, len(population))
     if shown is not None and shown is not population:
@@ -165,16 +209,25 @@ def _looks_of(plan: EmitterPlan) -> frozenset[str]:
             looks |= set(plan.probe.rows.get(placed.address, ()))
             looks |= {f"{what}.{response.uid}" for response in placed.row.responses for what in ("source", "result")}
             for source, _, _ in sources_of(placed.row):
-                looks |= {name for names in plan.probe.formulas.get(getattr(source, "uid", ""), {}).values() for name in names}
+                looks |= {
+                    name for names in plan.probe.formulas.get(getattr(source, "uid", ""), {}).values() for name in names
+                }
     return frozenset(looks)
 
 
-def _summary(emitter: Any, plan: EmitterPlan | ByClipPlan, values: Readings, population: Population,
-             judge: Callable[[Any, dict[str, Any]], str] | None = None) -> dict[str, Any]:  # fmt: skip
+def _summary(
+    emitter: Any,
+    plan: EmitterPlan | ByClipPlan,
+    values: Readings,
+    population: Population,
+    judge: Callable[[Any, dict[str, Any]], str] | None = None,
+) -> dict[str, Any]:
     if not len(population):
         nothing = {address: {"spread": None} for address in plan.probe.rows}
         return {"count": 0, "tests": {}, "rows": nothing, "responses": {}, "draws": {}, "own": {}, "formulas": {}}
-    rows: dict[str, Any] = {address: {"spread": [values.spread(name) for name in names]} for address, names in plan.probe.rows.items()}
+    rows: dict[str, Any] = {
+        address: {"spread": [values.spread(name) for name in names]} for address, names in plan.probe.rows.items()
+    }
     youngest = np.argsort(population.age / np.maximum(population.lifespan, 1e-9), kind="stable")
     picks = youngest[np.linspace(0, len(youngest) - 1, min(SWATCHES, len(youngest))).astype(int)]
     responses: dict[str, Any] = {}
@@ -196,7 +249,10 @@ def _summary(emitter: Any, plan: EmitterPlan | ByClipPlan, values: Readings, pop
             responses[response.uid] = entry
     draws = {uid: _spread_out(values[f"draw.{uid}"]) for uid in plan.probe.draws}
     own = {uid: [values.spread(name) for name in names] for uid, names in plan.probe.own.items()}
-    formulas = {uid: {name: [values.spread(n) for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()}
+    formulas = {
+        uid: {name: [values.spread(n) for n in names] for name, names in parts.items()}
+        for uid, parts in plan.probe.formulas.items()
+    }
     tests = {}
     for cue in [] if not hasattr(emitter, "cues") else emitter.cues:
         for of, value, side in cue.compared():
@@ -231,7 +287,11 @@ def tame(values: np.ndarray) -> np.ndarray:
 
 def _spread_out(values: np.ndarray) -> dict[str, Any]:
     low, high = exact(values.min()), exact(values.max())
-    return {"low": low, "high": high, "bins": np.histogram(values, DRAW_BINS, (low, high) if high > low else (low - 0.5, low + 0.5))[0].tolist()}
+    return {
+        "low": low,
+        "high": high,
+        "bins": np.histogram(values, DRAW_BINS, (low, high) if high > low else (low - 0.5, low + 0.5))[0].tolist(),
+    }
 
 
 def _compared(looked: np.ndarray, against: np.ndarray, side: str) -> dict[str, Any]:
@@ -256,7 +316,14 @@ def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]
     else:
         counts = np.zeros(SOURCE_BINS, int)
     mean = exact(np.float32(source.mean(dtype=np.float64)))
-    return {"low": exact(source.min()), "mean": mean, "high": exact(source.max()), "below": below, "above": above, "bins": counts.tolist()}
+    return {
+        "low": exact(source.min()),
+        "mean": mean,
+        "high": exact(source.max()),
+        "below": below,
+        "above": above,
+        "bins": counts.tolist(),
+    }
 
 
 def _results(result: np.ndarray, bottom: float, top: float) -> list[int]:
@@ -276,7 +343,9 @@ def _course(values: np.ndarray, seen: np.ndarray, starts: np.ndarray) -> dict[st
     mean = np.add.reduceat(values.astype(np.float64), starts) / np.diff([*starts, len(values)])
     low, high = np.minimum.reduceat(values, starts), np.maximum.reduceat(values, starts)
     at = np.arange(LIFE_BINS)
-    return {name: _plain(np.interp(at, seen, column)) for name, column in (("low", low), ("mean", mean), ("high", high))}
+    return {
+        name: _plain(np.interp(at, seen, column)) for name, column in (("low", low), ("mean", mean), ("high", high))
+    }
 
 
 def exact(value: np.float32) -> float:

@@ -34,7 +34,9 @@ class Filter:
 
 
 BINS = 18  # of a source's histogram in the list
-SOON = 1.5e8  # operations, about a second: a new response's range does not hang on how much of the clip was played already
+SOON = (
+    1.5e8  # operations, about a second: a new response's range does not hang on how much of the clip was played already
+)
 
 
 @dataclass(frozen=True)
@@ -54,9 +56,15 @@ class Particles:
     def __init__(self, playing: Playing, emitter: str, stopped: Callable[[], None] = never):
         index = next((i for i, e in enumerate(playing.effect.emitters) if e.uid == emitter), None)
         if index is None:
-            raise RequestError(f"There is no emitter {emitter!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
+            raise RequestError(
+                f"There is no emitter {emitter!r}.", where="emitter", remedy="Choose one of the effect's emitters."
+            )
         self.playing, self.stopped = playing, stopped
-        self.emitter, self.plan, self.run = playing.effect.emitters[index], playing.plan.emitters[index], playing.runs[index]
+        self.emitter, self.plan, self.run = (
+            playing.effect.emitters[index],
+            playing.plan.emitters[index],
+            playing.runs[index],
+        )
         self.shaped = playing.shaped[index]
 
     def table(self, number: int, wanted: TableRequest) -> dict[str, Any]:
@@ -66,14 +74,22 @@ class Particles:
         Raises RequestError for an unknown column, more than MOST_ROWS rows, or a frame outside the clip.
         """
         if not 0 <= wanted.count <= MOST_ROWS or wanted.first < 0:
-            raise RequestError(f"{wanted.count} rows from {wanted.first} cannot be given.", where="count", remedy=f"Ask for 0 to {MOST_ROWS}.")
+            raise RequestError(
+                f"{wanted.count} rows from {wanted.first} cannot be given.",
+                where="count",
+                remedy=f"Ask for 0 to {MOST_ROWS}.",
+            )
         population = self.shaped.at(number, 0.0, self.stopped)
         columns = self._columns()
         known = {column.key for column in columns.columns}
         for name in [wanted.sort, *(f.column for f in wanted.filters)]:
             if name and name not in known:
-                raise RequestError(f"There is no column {name!r}.", where="column", remedy="Choose one of the table's columns.")
-        values = self._values(columns, population, self.shaped.seconds(number)) | self._simulated([(number, population.key)])
+                raise RequestError(
+                    f"There is no column {name!r}.", where="column", remedy="Choose one of the table's columns."
+                )
+        values = self._values(columns, population, self.shaped.seconds(number)) | self._simulated(
+            [(number, population.key)]
+        )
         keep = np.ones(len(population), bool)
         for f in wanted.filters:
             if f.low is not None:
@@ -91,15 +107,24 @@ class Particles:
         return {
             "total": len(population),
             "matching": len(order),
-            "columns": [{**asdict(column), "alike": bool(len(population) and np.ptp(values[column.key]) == 0)} for column in columns.columns],
-            "rows": [[str(population.key[i]), int(i), *line] for i, line in zip(page, zip(*cells, strict=True), strict=True)],
+            "columns": [
+                {**asdict(column), "alike": bool(len(population) and np.ptp(values[column.key]) == 0)}
+                for column in columns.columns
+            ],
+            "rows": [
+                [str(population.key[i]), int(i), *line] for i, line in zip(page, zip(*cells, strict=True), strict=True)
+            ],
         }
 
     def key_at(self, number: int, index: int) -> int:
         """Return the key of the particle at an index of a frame. Raises RequestError when nobody is there."""
         population = self.shaped.at(number, 0.0, self.stopped)
         if not 0 <= index < len(population):
-            raise RequestError(f"Frame {number} has {len(population)} particles; none at {index}.", where="index", remedy="Pick one that is there.")
+            raise RequestError(
+                f"Frame {number} has {len(population)} particles; none at {index}.",
+                where="index",
+                remedy="Pick one that is there.",
+            )
         return int(population.key[index])
 
     def one_life(self, number: int, key: int) -> dict[str, Any]:
@@ -147,22 +172,43 @@ class Particles:
             events = self.run.frame_at(stored, self.stopped).events
             for i in np.flatnonzero((events.key == np.uint64(key)) & (events.what >= FIRED)).tolist():
                 uid = self.plan.cues[int(events.what[i]) - FIRED]
-                listed.append((float(events.time[i]), number, next(cue.name for cue in self.emitter.cues if cue.uid == uid)))
+                listed.append(
+                    (float(events.time[i]), number, next(cue.name for cue in self.emitter.cues if cue.uid == uid))
+                )
         touched = life.carried.get(TOUCH["count"])
         if touched is not None:
             for k in np.flatnonzero(np.diff(touched, prepend=0) > 0).tolist():
                 times = int(touched[k] - (touched[k - 1] if k else 0))
-                listed.append((self.playing.plan.seconds(frames[k]), frames[k], "touches" if times == 1 else f"touches {times} times"))
-        return [{"name": name, "frame": number, "life": min(max((time - born) / lifespan, 0.0), 1.0)} for time, number, name in sorted(listed)]
+                listed.append(
+                    (
+                        self.playing.plan.seconds(frames[k]),
+                        frames[k],
+                        "touches" if times == 1 else f"touches {times} times",
+                    )
+                )
+        return [
+            {"name": name, "frame": number, "life": min(max((time - born) / lifespan, 0.0), 1.0)}
+            for time, number, name in sorted(listed)
+        ]
 
-    def slice(self, number: int, key: int, push: str, across: tuple[float, float, float], up: tuple[float, float, float], reach: float,
-              count: int) -> dict[str, Any]:  # fmt: skip
+    def slice(
+        self,
+        number: int,
+        key: int,
+        push: str,
+        across: tuple[float, float, float],
+        up: tuple[float, float, float],
+        reach: float,
+        count: int,
+    ) -> dict[str, Any]:
         """Return what pushes would do to a particle over a plane through it (`pushed.slice_through`). Raises RequestError when it lives no more."""
         one = self._one(number, key)
         if one is None:
             raise RequestError("This particle does not live at this frame.", where="key", remedy="Pick one that does.")
         axes = [np.asarray(axis, np.float64) / max(float(np.linalg.norm(axis)), 1e-12) for axis in (across, up)]
-        return slice_through(self.plan, one, self.shaped.seconds(number), push, axes[0], axes[1], min(max(reach, 1e-4), 1e5), count)
+        return slice_through(
+            self.plan, one, self.shaped.seconds(number), push, axes[0], axes[1], min(max(reach, 1e-4), 1e5), count
+        )
 
     def sources(self, number: int, address: str) -> list[dict[str, Any]]:
         """Return every source for the row at an address (`catalog.source_choices`), each with its smallest, mean and largest value at a frame and
@@ -171,20 +217,34 @@ class Particles:
         try:
             listed = choices(self.playing.effect, self.emitter, address)
         except KeyError:
-            raise RequestError(f"There is no row {address!r}.", where="address", remedy="Choose one of the emitter's rows.") from None
+            raise RequestError(
+                f"There is no row {address!r}.", where="address", remedy="Choose one of the emitter's rows."
+            ) from None
         columns = compile_columns(self.playing.effect, self.emitter, self.plan)
         seen = self.plan.rows[address].spec.band == "look"  # read where they are shown
-        population = self.shaped.at(number, 0.0, self.stopped) if seen else self.shaped.simulated(number, 0.0, self.stopped)
+        population = (
+            self.shaped.at(number, 0.0, self.stopped) if seen else self.shaped.simulated(number, 0.0, self.stopped)
+        )
         now = self._values(columns, population, self.shaped.seconds(number)) if len(population) else {}
         self._whole()
-        stored = [(plan.seconds(n), frame.population) for n in range(plan.first_frame, plan.last_frame + 1)
-                  if (frame := self.run.store.get(self.run.address, n)) is not None]  # fmt: skip
+        stored = [
+            (plan.seconds(n), frame.population)
+            for n in range(plan.first_frame, plan.last_frame + 1)
+            if (frame := self.run.store.get(self.run.address, n)) is not None
+        ]
         gathered = gather(stored)
         if gathered and seen:
             gathered = self.shaped.shaper.shaped(*gathered), gathered[1]
         clip = self._values(columns, *gathered) if gathered else {}
-        return [{**asdict(choice), "now": _range(now.get(choice.key)), "clip": _range(clip.get(choice.key)), "bins": _bins(now.get(choice.key))}
-                for choice in listed]  # fmt: skip
+        return [
+            {
+                **asdict(choice),
+                "now": _range(now.get(choice.key)),
+                "clip": _range(clip.get(choice.key)),
+                "bins": _bins(now.get(choice.key)),
+            }
+            for choice in listed
+        ]
 
     def _whole(self) -> None:
         """Have every frame of the clip stored, where that takes no more than SOON operations."""
@@ -232,9 +292,17 @@ def _bins(values: np.ndarray | None) -> list[int]:
         return []
     held = np.clip(np.nan_to_num(values), -1e30, 1e30).astype(np.float64)
     low, high = float(held.min()), float(held.max())
-    return [] if high - low <= 1e-6 * max(abs(low), abs(high), 1e-30) else np.histogram(held, BINS, (low, high))[0].tolist()
+    return (
+        []
+        if high - low <= 1e-6 * max(abs(low), abs(high), 1e-30)
+        else np.histogram(held, BINS, (low, high))[0].tolist()
+    )
 
 
 def _range(values: np.ndarray | None) -> list[float] | None:
     """Return smallest, mean and largest, exactly, so that an input range made of them leaves nobody out."""
-    return None if values is None or not len(values) else [exact(values.min()), exact(values.mean(dtype=np.float32)), exact(values.max())]
+    return (
+        None
+        if values is None or not len(values)
+        else [exact(values.min()), exact(values.mean(dtype=np.float32)), exact(values.max())]
+    )

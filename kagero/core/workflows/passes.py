@@ -42,11 +42,16 @@ class Passed:
         """Return the same with other many columns, each the nearest."""
         if all(each.shape[1] == width for each in self.arrays.values()):
             return self
-        at = {n: ((np.arange(width) + 0.5) * n / width).astype(np.int64) for n in {each.shape[1] for each in self.arrays.values()}}
+        at = {
+            n: ((np.arange(width) + 0.5) * n / width).astype(np.int64)
+            for n in {each.shape[1] for each in self.arrays.values()}
+        }
         return Passed({name: each[:, at[each.shape[1]]] for name, each in self.arrays.items()}, self.names)
 
 
-def take_passes(playing: Playing, number: int, wish: RenderRequest, wanted: tuple[str, ...], stopped: Callable[[], None] = never) -> Passed:
+def take_passes(
+    playing: Playing, number: int, wish: RenderRequest, wanted: tuple[str, ...], stopped: Callable[[], None] = never
+) -> Passed:
     """Return a frame's passes: those of WORDS, and attributes of particles by the keys of their columns. Raises RequestError for one that there
     is not."""
     arrays: dict[str, np.ndarray] = {}
@@ -81,7 +86,9 @@ def take_passes(playing: Playing, number: int, wish: RenderRequest, wanted: tupl
 
 def _in_order(wanted: tuple[str, ...], arrays: dict[str, np.ndarray]) -> list[str]:
     """Return the names of passes in the order that they were wanted in."""
-    return [key for name in wanted for key in arrays if key == name or (name == "emitters" and key.startswith("emitter."))]
+    return [
+        key for name in wanted for key in arrays if key == name or (name == "emitters" and key.startswith("emitter."))
+    ]
 
 
 def _light_alone(playing: Playing, scene: Scene, wish: RenderRequest) -> Iterator[tuple[str, np.ndarray]]:
@@ -97,20 +104,39 @@ def _emitters(playing: Playing, scene: Scene, wish: RenderRequest) -> Iterator[t
 
 
 # what is light, and gathered as the picture is: through shutter and lens
-GATHERED: dict[str, Callable[[Playing, Scene, RenderRequest], Iterator[tuple[str, np.ndarray]]]] = {"light": _light_alone, "emitters": _emitters}
+GATHERED: dict[str, Callable[[Playing, Scene, RenderRequest], Iterator[tuple[str, np.ndarray]]]] = {
+    "light": _light_alone,
+    "emitters": _emitters,
+}
 
 
 def held_out(layers: list[Layer], scene: Scene, wish: RenderRequest) -> np.ndarray:
     """Return some particles alone, (rows, columns, 4): where props hide them they are not."""
     rendered = render(
-        layers, scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region, scene.lights, scene.air
+        layers,
+        scene.viewpoint,
+        wish.width,
+        wish.height,
+        [solid.black() for solid in scene.solids],
+        None,
+        wish.region,
+        scene.lights,
+        scene.air,
     )
     if not scene.solids:
         return rendered
-    props = render([], scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region)
+    props = render(
+        [], scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region
+    )
     # over a prop all is covered: how much of it by particles, light of one colour tells
     white = render(
-        [passes.covering(layer) for layer in layers], scene.viewpoint, wish.width, wish.height, [s.black() for s in scene.solids], None, wish.region
+        [passes.covering(layer) for layer in layers],
+        scene.viewpoint,
+        wish.width,
+        wish.height,
+        [s.black() for s in scene.solids],
+        None,
+        wish.region,
     )
     rendered[..., 3] = np.where(props[..., 3] > 0, np.clip(white[..., 0], 0, 1), rendered[..., 3])
     return rendered
@@ -122,7 +148,9 @@ def _velocity(playing: Playing, number: int, scene: Scene, wish: RenderRequest) 
     there = {solid.uid for solid in around[0].solids} & {solid.uid for solid in around[1].solids}
     pairs = [sorted((s for s in each.solids if s.uid in there), key=lambda s: s.uid) for each in around]
     step = 1 / float(playing.plan.frame_rate)
-    return passes.velocity(scene.layers, pairs[0], pairs[1], before, after, scene.viewpoint, step, wish.width, wish.height, wish.region)
+    return passes.velocity(
+        scene.layers, pairs[0], pairs[1], before, after, scene.viewpoint, step, wish.width, wish.height, wish.region
+    )
 
 
 def _groups(playing: Playing) -> list[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]]:
@@ -135,7 +163,9 @@ def _groups(playing: Playing) -> list[tuple[str, Callable[[Layer], bool], Callab
         return name if taken[name] == 1 else f"{name} {taken[name]}"
 
     groups += [(free(each.name), partial(_is_layer, each.uid), _no_particles) for each in playing.effect.emitters]
-    groups += [(free(each.name), _no_particles, partial(_is_solid, each.uid)) for each in playing.effect.props if each.rendered]
+    groups += [
+        (free(each.name), _no_particles, partial(_is_solid, each.uid)) for each in playing.effect.props if each.rendered
+    ]
     return groups
 
 
@@ -159,14 +189,20 @@ def _attribute(playing: Playing, number: int, key: str) -> Callable[[Layer], np.
         if columns.columns:
             plans[emitter.uid] = columns, run.seconds(number)
     if not plans:
-        raise RequestError(f"No emitter has {key!r}.", where="options.passes", remedy="Choose passes that there are, or attributes of particles.")
+        raise RequestError(
+            f"No emitter has {key!r}.",
+            where="options.passes",
+            remedy="Choose passes that there are, or attributes of particles.",
+        )
 
     def values(layer: Layer) -> np.ndarray | None:
         if layer.emitter not in plans:
             return np.zeros(len(layer.shown))
         columns, seconds = plans[layer.emitter]
         population = layer.shown.population
-        found: Any = prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))[key]
+        found: Any = prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))[
+            key
+        ]
         return np.asarray(found)
 
     return values

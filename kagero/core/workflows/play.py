@@ -75,7 +75,9 @@ class Playing:
             for each in self.plan.emitters:
                 needs = {*([each.parent] if each.parent is not None else []), *(of for of, _ in each.watches)}
                 if each.uid not in runs and needs <= runs.keys():
-                    runs[each.uid] = EmitterRun(self.plan, each, self.store, self.engine, runs.get(each.parent or ""), runs)
+                    runs[each.uid] = EmitterRun(
+                        self.plan, each, self.store, self.engine, runs.get(each.parent or ""), runs
+                    )
         for each, run in ((each, runs[each.uid]) for each in self.plan.emitters):
             lacking = [prop for query in each.values.queries for prop in query.props if self.stage.lacks(prop)]
             if lacking:  # frames without a prop's file are not those with it
@@ -86,7 +88,10 @@ class Playing:
             shaped[uid] = ShapedRun(run, self.engine, shaped.get(run.emitter.parent or ""))
         self.shaped = [shaped[each.uid] for each in self.plan.emitters]
         self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
-        self._drawn = [_looks(emitter, each, self.engine) for emitter, each in zip(self.plan.emitters, effect.emitters, strict=True)]
+        self._drawn = [
+            _looks(emitter, each, self.engine)
+            for emitter, each in zip(self.plan.emitters, effect.emitters, strict=True)
+        ]
 
     @property
     def stepped(self) -> int:
@@ -124,17 +129,26 @@ class Playing:
             if needed > LIMITS.effect_bytes:
                 raise BudgetError(
                     f"With {emitter.name}, frame {number} needs more than {LIMITS.effect_bytes / 1e9:.1f} GB of memory.",
-                    where=f"{run.emitter.place}.births.rate", remedy="Lower the rate or the lifespan, or let fewer emitters be this full.",
-                )  # fmt: skip
+                    where=f"{run.emitter.place}.births.rate",
+                    remedy="Lower the rate or the lifespan, or let fewer emitters be this full.",
+                )
         return frames
 
     def show(self, number: int, stopped: Callable[[], None] = never) -> list[Shown]:
         """Return every emitter's particles with their look at a frame."""
         frames = self.frames(number, stopped)
-        shown = [look.show(run.at(number, 0.0, stopped), run.seconds(number)) for look, run in zip(self.looks, self.shaped, strict=True)]
+        shown = [
+            look.show(run.at(number, 0.0, stopped), run.seconds(number))
+            for look, run in zip(self.looks, self.shaped, strict=True)
+        ]
         if self.replaced is not None:
             for i, (frame, part) in enumerate(zip(frames, shown, strict=True)):
-                for faults in (frame.faults, self.shaped[i].with_faults(number, 0.0, stopped)[1], part.faults, self.runs[i].rate_faults):
+                for faults in (
+                    frame.faults,
+                    self.shaped[i].with_faults(number, 0.0, stopped)[1],
+                    part.faults,
+                    self.runs[i].rate_faults,
+                ):
                     self.replaced.note(i, number, faults)
         return shown
 
@@ -161,7 +175,12 @@ class Playing:
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
             drawn.append(
-                with_surface(part, with_strands(look, part, run, number, shown, stopped, after), coarse, lambda: self.lights(number, stopped, after))
+                with_surface(
+                    part,
+                    with_strands(look, part, run, number, shown, stopped, after),
+                    coarse,
+                    lambda: self.lights(number, stopped, after),
+                )
             )
         return drawn
 
@@ -181,33 +200,57 @@ class Playing:
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""
         found = list(self.effect.frame.lacking(list(self.effect.props)))
-        holders = [("", "The effect", self.effect), *((f"emitters.{i}.", each.name, each) for i, each in enumerate(self.effect.emitters))]
+        holders = [
+            ("", "The effect", self.effect),
+            *((f"emitters.{i}.", each.name, each) for i, each in enumerate(self.effect.emitters)),
+        ]
         for place, name, holder in holders:
             for what in ("retiming", "loop"):
                 part = getattr(holder, what)
                 lack = part.wants(self.effect) if part is not None and not part.muted else None
                 if lack is not None:
                     whose = (
-                        f"{name} {lack[1]}" if what == "retiming" else f"The loop of {name[0].lower() + name[1:] if not place else name} {lack[1]}"
+                        f"{name} {lack[1]}"
+                        if what == "retiming"
+                        else f"The loop of {name[0].lower() + name[1:] if not place else name} {lack[1]}"
                     )
                     found.append(Finding("outside_clip", f"{place}{what}.{lack[0]}", f"{whose}.", lack[2]))
         for index, prop in enumerate(self.effect.props):
             if prop.lacks():
-                found.append(Finding("missing_letters", f"props.{index}", f"{prop.name}: {prop.lacks()}", "They are left out: write others."))
+                found.append(
+                    Finding(
+                        "missing_letters",
+                        f"props.{index}",
+                        f"{prop.name}: {prop.lacks()}",
+                        "They are left out: write others.",
+                    )
+                )
             for place, file in prop.referred():
                 try:
                     self.content(file.content)
                 except GeometryProblem:
                     words = f"{prop.name} is played without its file {file.name!r}, which is not here."
-                    found.append(Finding("missing_file", f"props.{index}.{place}", words, "Put it beside the effect, or bring it in again."))
+                    found.append(
+                        Finding(
+                            "missing_file",
+                            f"props.{index}.{place}",
+                            words,
+                            "Put it beside the effect, or bring it in again.",
+                        )
+                    )
             try:
                 geometry(prop, self.content)
             except GeometryProblem as problem:
                 if not any(f.where.startswith(f"props.{index}.") for f in found):
-                    found += [Finding(f.code, f"props.{index}", f"{prop.name}: {f.message}", f.remedy) for f in problem.findings]
+                    found += [
+                        Finding(f.code, f"props.{index}", f"{prop.name}: {f.message}", f.remedy)
+                        for f in problem.findings
+                    ]
         return found
 
-    def layers(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Layer]:
+    def layers(
+        self, number: int, stopped: Callable[[], None] = never, after: float = 0.0, moving: frozenset[str] | None = None
+    ) -> list[Layer]:
         """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with. after: at a
         moment so much of a frame after it (below nought before it); moving: of these emitters and props, the others as at the frame; None: of all."""
         frames = self.frames(number, stopped)
@@ -217,7 +260,9 @@ class Playing:
                 late = after if moving is None or emitter.uid in moving else 0.0
                 seconds = self.plan.scene(number, late)
                 shown = self.drawn(i, number, self.shaped[i].at(number, late, stopped), stopped, after=late)
-                drawn += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid)
+                drawn += layers(
+                    self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid
+                )
                 if self.replaced is not None:
                     shaping = self.shaped[i].with_faults(number, late, stopped)[1]
                     for faults in (frame.faults, shaping, self.runs[i].rate_faults, *(each.faults for each in shown)):
@@ -239,7 +284,9 @@ class Playing:
             of["simulated"] = [np.stack(run.simulated(number, 0.0, stopped).position, axis=1) for run in self.shaped]
         for column in self.look_columns():
             of[column.stored or column.name] = [_column(part, column) for part in shown]
-        return FrameParticles(number, self.plan.seconds(number), {name: np.concatenate(parts) for name, parts in of.items()})
+        return FrameParticles(
+            number, self.plan.seconds(number), {name: np.concatenate(parts) for name, parts in of.items()}
+        )
 
     def stored_columns(self, simulated: bool = False) -> tuple[StoredColumn, ...]:
         """Return the columns of `particles`, in their order in files: what all particles have, then what their looks give."""
@@ -277,9 +324,12 @@ def _looks(plan: EmitterPlan, emitter: Emitter, engine: EngineChoice) -> list[tu
 
 
 _ALL_HAVE = (
-    StoredColumn("key", "<u8"), StoredColumn("position", "<f4", ("x", "y", "z"), "m"), StoredColumn("velocity", "<f4", ("x", "y", "z"), "m/s"),
-    StoredColumn("age", "<f4", (), "s"), StoredColumn("lifespan", "<f4", (), "s"),
-)  # fmt: skip
+    StoredColumn("key", "<u8"),
+    StoredColumn("position", "<f4", ("x", "y", "z"), "m"),
+    StoredColumn("velocity", "<f4", ("x", "y", "z"), "m/s"),
+    StoredColumn("age", "<f4", (), "s"),
+    StoredColumn("lifespan", "<f4", (), "s"),
+)
 
 
 def _column(shown: Shown, column: Column) -> np.ndarray:

@@ -15,14 +15,23 @@ from ..picture import Layer, LookSheets, Viewpoint, bodies_of, items_of
 from ..simulation import Look, Population, Shown
 from .measure import gather, shuffled
 
-WIDTH, MEAN, CROWD = 594, 40, 18  # pixels: the axis of life unless said otherwise, the height of the mean particles, that of the real ones
+WIDTH, MEAN, CROWD = (
+    594,
+    40,
+    18,
+)  # pixels: the axis of life unless said otherwise, the height of the mean particles, that of the real ones
 MARGIN = 22  # pixels at both ends, so that whole particles stand at birth and end
 SHARES, SAMPLES = 11, 160
 GROUND = (0.0103, 0.0152, 0.0203)  # linear light of #1a2127
 
 
-def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: dict[str, Any], width: int = WIDTH,
-                  drawn: tuple[LookSheets | None, Forms | None] = (None, None)) -> np.ndarray:  # fmt: skip
+def life_portrait(
+    look: Look,
+    frames: list[tuple[float, Population]],
+    profile: dict[str, Any],
+    width: int = WIDTH,
+    drawn: tuple[LookSheets | None, Forms | None] = (None, None),
+) -> np.ndarray:
     """Return an RGBA picture, (MEAN + CROWD, width + 2 MARGIN, 4) uint8, drawn by the same kernel as renders.
 
     frames: (seconds, population) of the clip. profile: `measure.life_profile` of the same frames. drawn: the sheets and forms of its look.
@@ -44,7 +53,14 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
         _paint(picture, mean, drawn, MARGIN + at * width, np.full(SHARES, MEAN / 2), scale)
         height = MEAN + 3 + (CROWD - 6) * (shuffled(some.key) / 2**32)
         small = np.minimum(shown.column("size"), CROWD / (scale * 0.5 * extent))
-        _paint(picture, replace(shown, columns={**shown.columns, "size": small}), drawn, MARGIN + life * width, height, scale * 0.5)
+        _paint(
+            picture,
+            replace(shown, columns={**shown.columns, "size": small}),
+            drawn,
+            MARGIN + life * width,
+            height,
+            scale * 0.5,
+        )
     flat = picture[..., :3] + np.array(GROUND, np.float32) * (1 - picture[..., 3:])
     result = np.full((*flat.shape[:2], 4), 255, np.uint8)
     result[..., :3] = linear_to_srgb(flat) * 255 + 0.5
@@ -63,7 +79,10 @@ def _mean(shown: Shown, life: np.ndarray, lives: dict[str, Any], at: np.ndarray,
     if between and "look.added" in lives:
         columns["cover"] = 1 - _course(lives["look.added"][0], at)
     return replace(
-        shown, population=shown.population.where(near), columns={name: np.asarray(v, np.float32) for name, v in columns.items()}, place=None
+        shown,
+        population=shown.population.where(near),
+        columns={name: np.asarray(v, np.float32) for name, v in columns.items()},
+        place=None,
     )
 
 
@@ -77,12 +96,21 @@ def _extent(shown: Shown, forms: Forms | None) -> float:
 FAR = 1000.0  # metres; bodies are seen from there, so that they look alike wherever they stand
 
 
-def _paint(picture: np.ndarray, shown: Shown, drawn: tuple[LookSheets | None, Forms | None], x: np.ndarray, y: np.ndarray, scale: float) -> None:
+def _paint(
+    picture: np.ndarray,
+    shown: Shown,
+    drawn: tuple[LookSheets | None, Forms | None],
+    x: np.ndarray,
+    y: np.ndarray,
+    scale: float,
+) -> None:
     n, (height, width) = len(shown), picture.shape[:2]
     places = np.stack([(x - width / 2) / scale, (height / 2 - y) / scale, np.zeros(n)], axis=1)
     layer = [Layer(replace(shown, place=places), drawn[0], forms=drawn[1])]
     items, joined = items_of(layer, x, y, np.ones(n), np.full(n, scale))
-    bodies, hiding, others = bodies_of(layer, Viewpoint((0.0, 0.0, FAR), (0.0, 0.0, 0.0), 1.0), (scale * FAR, width / 2, height / 2))
+    bodies, hiding, others = bodies_of(
+        layer, Viewpoint((0.0, 0.0, FAR), (0.0, 0.0, 0.0), 1.0), (scale * FAR, width / 2, height / 2)
+    )
     paint_bodies(picture, nothing_near(height, width), items, hiding, bodies, joined)
     triangles = opened(items, others, bodies) if len(others) else NONE_OPEN
     order = np.append(np.arange(n), n + np.argsort(-triangles.seen[:, 0], kind="stable"))

@@ -22,7 +22,10 @@ def accelerations(plan: EmitterPlan, population: Population, seconds: float | np
     program, n = plan.pushes.program, len(population)
     spend(n * len(program.operations))
     out = prepare(program).run(plan.values, frame_inputs(population, seconds), n) if n else {}
-    return {uid: np.nan_to_num(np.stack([out[f"{uid}.{i}"] for i in range(3)], axis=1)) if n else np.zeros((0, 3)) for uid in plan.pushes.uids}
+    return {
+        uid: np.nan_to_num(np.stack([out[f"{uid}.{i}"] for i in range(3)], axis=1)) if n else np.zeros((0, 3))
+        for uid in plan.pushes.uids
+    }
 
 
 def strengths(plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, float]:
@@ -40,8 +43,16 @@ def on_one(plan: EmitterPlan, one: Population, seconds: float) -> dict[str, list
     return {uid: [float(f"{x:.5g}") for x in a[0]] for uid, a in accelerations(plan, one, seconds).items()}
 
 
-def slice_through(plan: EmitterPlan, one: Population, seconds: float, push: str, across: np.ndarray, up: np.ndarray, reach: float,
-                  count: int) -> dict[str, Any]:  # fmt: skip
+def slice_through(
+    plan: EmitterPlan,
+    one: Population,
+    seconds: float,
+    push: str,
+    across: np.ndarray,
+    up: np.ndarray,
+    reach: float,
+    count: int,
+) -> dict[str, Any]:
     """Return what a push (all of them: an empty uid) would do to a particle on a plane through it.
 
     across, up: unit vectors of the plane, (3,); reach: metres from the particle to each side; count: points along a side.
@@ -59,15 +70,20 @@ def slice_through(plan: EmitterPlan, one: Population, seconds: float, push: str,
     many = one.where(np.zeros(n, np.intp))
     many.floats[POSITION:VELOCITY] = points.T
     pushes = accelerations(plan, many, seconds)
-    total = np.asarray(pushes.get(push, np.zeros((n, 3))) if push else sum(pushes.values(), np.zeros((n, 3))), np.float64)
+    total = np.asarray(
+        pushes.get(push, np.zeros((n, 3))) if push else sum(pushes.values(), np.zeros((n, 3))), np.float64
+    )
     shown = np.arange(n).reshape(side, side)[::every, ::every].ravel()
     return {
-        "points": [[float(f"{x:.6g}") for x in p] for p in points[shown]], "pushes": [[float(f"{x:.5g}") for x in p] for p in total[shown]],
+        "points": [[float(f"{x:.6g}") for x in p] for p in points[shown]],
+        "pushes": [[float(f"{x:.5g}") for x in p] for p in total[shown]],
         "lines": _lines(total.reshape(side, side, 3), middle, across, up, reach),
-    }  # fmt: skip
+    }
 
 
-def _lines(total: np.ndarray, middle: np.ndarray, across: np.ndarray, up: np.ndarray, reach: float) -> list[list[list[float]]]:
+def _lines(
+    total: np.ndarray, middle: np.ndarray, across: np.ndarray, up: np.ndarray, reach: float
+) -> list[list[list[float]]]:
     side = len(total)
     cell = 2 * reach / (side - 1)
     plane = np.stack([total @ across, total @ up], axis=2)
@@ -78,5 +94,7 @@ def _lines(total: np.ndarray, middle: np.ndarray, across: np.ndarray, up: np.nda
         i, j = np.rint(y).astype(int), np.rint(x).astype(int)
         places = middle + ((x * cell - reach)[:, None] * across + (y * cell - reach)[:, None] * up)
         shares = np.linalg.norm(total[i, j], axis=1) / strongest
-        lines.append([[float(f"{v:.5g}") for v in (*place, share)] for place, share in zip(places, shares, strict=True)])
+        lines.append(
+            [[float(f"{v:.5g}") for v in (*place, share)] for place, share in zip(places, shares, strict=True)]
+        )
     return lines

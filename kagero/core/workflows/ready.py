@@ -49,14 +49,28 @@ def tasks() -> tuple[list[Task], list[Task]]:
     births = [
         Task("stepping particles", lambda: _play(scenes.push_scene("curl_noise"))),
         Task("births inside meshes", _guided),
-        *(Task(words, partial(_play, scenes.ride_scene(kind)))
-          for kind, words in (("surface", "rides"), ("path", "rides on paths"), ("crawl", "crawling"), ("target", "gathering"))),
-        *(Task(words, partial(_play, scenes.push_scene(kind)))
-          for kind, words in (("neighbours", "neighbours"), ("field", "vector fields"), ("stream", "streams"), ("turbulence", "turbulence"))),
+        *(
+            Task(words, partial(_play, scenes.ride_scene(kind)))
+            for kind, words in (
+                ("surface", "rides"),
+                ("path", "rides on paths"),
+                ("crawl", "crawling"),
+                ("target", "gathering"),
+            )
+        ),
+        *(
+            Task(words, partial(_play, scenes.push_scene(kind)))
+            for kind, words in (
+                ("neighbours", "neighbours"),
+                ("field", "vector fields"),
+                ("stream", "streams"),
+                ("turbulence", "turbulence"),
+            )
+        ),
         Task("contacts", lambda: _play(scenes.contact_scene("prop"))),
         Task("particles that meet each other", lambda: _play(scenes.contact_scene("others"))),
         Task("streamlines", _streamlines),
-    ]  # fmt: skip
+    ]
     declared: dict[str, list[compiled.Kernel]] = {}
     for each in compiled.kernels():
         if each.declared:
@@ -64,7 +78,11 @@ def tasks() -> tuple[list[Task], list[Task]]:
     order = sorted(declared, key=lambda name: (SOONEST.index(name) if name in SOONEST else len(SOONEST), name))
     drawn = [Task(name, partial(_compile, declared[name])) for name in order]
     drawn.insert(len(SOONEST), Task("pictures", _picture))
-    drawn.append(Task("noise in double precision", partial(_compile, [each for some in declared.values() for each in some], True)))
+    drawn.append(
+        Task(
+            "noise in double precision", partial(_compile, [each for some in declared.values() for each in some], True)
+        )
+    )
     return births, drawn
 
 
@@ -121,9 +139,14 @@ def ready_beside(report: Report, niceness: int = 0) -> bool:
     lanes: list[str] = ["0", "1"] if (os.cpu_count() or 1) > 1 else [""]
     state: dict[str, tuple[int, int, str]] = {}
     lock = threading.Lock()
-    code = "import os, sys; os.nice(int(sys.argv[2])); from kagero.core.workflows import ready; " \
-           "ready(lambda *report: print(*report, flush=True), int(sys.argv[1]) if sys.argv[1] else None)"  # fmt: skip
-    processes = [subprocess.Popen([sys.executable, "-c", code, lane, str(niceness)], stdout=subprocess.PIPE, text=True) for lane in lanes]
+    code = (
+        "import os, sys; os.nice(int(sys.argv[2])); from kagero.core.workflows import ready; "
+        "ready(lambda *report: print(*report, flush=True), int(sys.argv[1]) if sys.argv[1] else None)"
+    )
+    processes = [
+        subprocess.Popen([sys.executable, "-c", code, lane, str(niceness)], stdout=subprocess.PIPE, text=True)
+        for lane in lanes
+    ]
 
     def follow(lane: str, process: subprocess.Popen[str]) -> None:
         for line in process.stdout or ():
@@ -156,12 +179,17 @@ def _play(document: dict[str, Any], frames: int = 3) -> None:
 
 def _guided() -> None:
     """Births within a mesh that is scaled, guided by it, seen within it: trees of triangles, nearest places, rays, insides."""
-    wide = curve("wide", source("clip_time"), STRAIGHT, input=(0, scenes.SECONDS), output=(1, 2), operation="set") | {"component": "x"}
+    wide = curve("wide", source("clip_time"), STRAIGHT, input=(0, scenes.SECONDS), output=(1, 2), operation="set") | {
+        "component": "x"
+    }
     file = {"content": FILES["mesh"], "name": "guide.glb"}
     guide = {"kind": "mesh", "uid": "guide", "name": "guide", "file": file, "scale": row([1.0, 1.0, 1.0], wide)}
     mask = {"kind": "mask", "shape": "mesh", "uid": "within", "name": "within", "of": "guide", "falloff": row(0.1)}
-    births = {**scenes.emitter()["births"], "place": {"kind": "prop", "prop": "guide", "on": "inside"},
-              "launch": {"aim": "guided", "guide": "guide", "cone": row(0.1)}}  # fmt: skip
+    births = {
+        **scenes.emitter()["births"],
+        "place": {"kind": "prop", "prop": "guide", "on": "inside"},
+        "launch": {"aim": "guided", "guide": "guide", "cone": row(0.1)},
+    }
     inside = curve("inside", source("mask", mask="within", part="value"), STRAIGHT)
     look = {**scenes.emitter()["look"], "opacity": row(1.0, inside)}
     _play(scenes.document(scenes.emitter(births=births, look=look), props=[guide, mask]), 10)

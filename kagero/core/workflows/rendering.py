@@ -76,18 +76,24 @@ def viewpoint_of(playing: Playing, seconds: float, camera: str = "") -> Viewpoin
     return Viewpoint.of_matrix(place, playing.stage.own(uid, seconds)["field_of_view.0"])
 
 
-def scene_at(playing: Playing, number: int, moment: Moment, wish: RenderRequest, stopped: Callable[[], None], bare: bool = False) -> Scene:
+def scene_at(
+    playing: Playing, number: int, moment: Moment, wish: RenderRequest, stopped: Callable[[], None], bare: bool = False
+) -> Scene:
     """Return what there is to see of a frame at a moment, as it is wished for. bare: without particles and light."""
     seconds = playing.plan.scene(number, moment.after)
     moving = moment.moving
     solids = playing.solids(number, moment.after, moving)
-    view = wish.viewpoint or viewpoint_of(playing, seconds if moving is None else playing.plan.scene(number), wish.camera)
+    view = wish.viewpoint or viewpoint_of(
+        playing, seconds if moving is None else playing.plan.scene(number), wish.camera
+    )
     if bare:
         return Scene([], solids, view, Lighting())
     layers = playing.layers(number, stopped, moment.after, moving)
     if wish.emitter:
         layers = [layer for layer in layers if layer.emitter == wish.emitter]
-    lights, throws = lighting(playing.effect.props, playing.stage, seconds, playing.lamps(number, stopped, moment.after))
+    lights, throws = lighting(
+        playing.effect.props, playing.stage, seconds, playing.lamps(number, stopped, moment.after)
+    )
     return Scene(layers, solids, view, shadowed(lights, throws, solids, layers))
 
 
@@ -108,7 +114,9 @@ def _air(items: Sequence[tuple[Any, RowValues]]) -> Air | None:
     return Air(found.number("density"), found.number("begins"), (red, green, blue))
 
 
-def _lens(items: Sequence[tuple[Any, RowValues]], playing: Playing, seconds: float, viewpoint: Viewpoint) -> tuple[float, float]:
+def _lens(
+    items: Sequence[tuple[Any, RowValues]], playing: Playing, seconds: float, viewpoint: Viewpoint
+) -> tuple[float, float]:
     """Return the radius of the lens and how far away it is focused, metres."""
     found = next(((part, own) for part, own in reversed(items) if part.kind == "depth_of_field"), None)
     if found is None:
@@ -121,7 +129,9 @@ def _lens(items: Sequence[tuple[Any, RowValues]], playing: Playing, seconds: flo
     return lens(part, own, viewpoint.field_of_view), max(focus, 0.01)
 
 
-def render_frame(playing: Playing, number: int, wish: RenderRequest, stopped: Callable[[], None] = never) -> RenderedFrame:
+def render_frame(
+    playing: Playing, number: int, wish: RenderRequest, stopped: Callable[[], None] = never
+) -> RenderedFrame:
     """Return a frame's picture. Raises BudgetError by `check_size`, Cancelled from stopped."""
     check_size(wish.width, wish.height)
     if (full := unsqueezed(playing, wish)) is not wish:
@@ -130,7 +140,9 @@ def render_frame(playing: Playing, number: int, wish: RenderRequest, stopped: Ca
         return RenderedFrame(narrowed(whole.light, wish.width), behind, whole.merged)
     seconds = playing.plan.seconds(number)
     items = [] if wish.plain else items_at(playing, seconds)
-    shot = Shot(wish.width, wish.height, 0, 0, wish.height / playing.effect.frame.height, number, playing.effect.clip.seed)
+    shot = Shot(
+        wish.width, wish.height, 0, 0, wish.height / playing.effect.frame.height, number, playing.effect.clip.seed
+    )
     region, inner = _wider(wish, max((reach(part, own, shot) for part, own in items), default=0))
     shot = replace(shot, left=region[0], top=region[1])
     behind = _behind(playing, wish, seconds, region)
@@ -151,7 +163,9 @@ def unsqueezed(playing: Playing, wish: RenderRequest) -> RenderRequest:
 
 def narrowed(picture: np.ndarray, width: int) -> np.ndarray:
     """Return a picture (rows, columns, channels) with other many columns, each the mean of what it covers."""
-    whole = np.concatenate([np.zeros_like(picture[:, :1], np.float64), np.cumsum(picture, axis=1, dtype=np.float64)], axis=1)
+    whole = np.concatenate(
+        [np.zeros_like(picture[:, :1], np.float64), np.cumsum(picture, axis=1, dtype=np.float64)], axis=1
+    )
     at = np.linspace(0, picture.shape[1], width + 1)
     first = np.minimum(at.astype(np.int64), picture.shape[1] - 1)
     share = (at - first)[None, :, None]
@@ -173,21 +187,35 @@ def _wider(wish: RenderRequest, by: int) -> tuple[tuple[int, int, int, int], tup
 Selection = tuple[frozenset[str], frozenset[str]]
 
 
-def _gathered(playing: Playing, number: int, wish: RenderRequest, items: list[tuple[Any, RowValues]], region: tuple[int, int, int, int],
-              behind: np.ndarray | None, stopped: Callable[[], None]) -> dict[Selection | None, np.ndarray]:  # fmt: skip
+def _gathered(
+    playing: Playing,
+    number: int,
+    wish: RenderRequest,
+    items: list[tuple[Any, RowValues]],
+    region: tuple[int, int, int, int],
+    behind: np.ndarray | None,
+    stopped: Callable[[], None],
+) -> dict[Selection | None, np.ndarray]:
     """Return the light of all, and of each selection that something is done to alone, as it is seen among all else."""
-    chosen = [(frozenset(part.emitters), frozenset(part.props)) for part, _ in items if part.acts == "light" and part.chosen]
+    chosen = [
+        (frozenset(part.emitters), frozenset(part.props)) for part, _ in items if part.acts == "light" and part.chosen
+    ]
     wanted: list[Selection | None] = [None, *dict.fromkeys(chosen)]
     gathered: dict[Selection | None, np.ndarray] = {}
-    claim(16 * region[2] * region[3] * (len(wanted) + 3), f"A picture of {len(wanted)} parts that something is done to apart",
-          "Make it smaller, or let fewer things be done to a choice alone.")  # fmt: skip
+    claim(
+        16 * region[2] * region[3] * (len(wanted) + 3),
+        f"A picture of {len(wanted)} parts that something is done to apart",
+        "Make it smaller, or let fewer things be done to a choice alone.",
+    )
     share, by_light = 1.0, behind is not None and _needs_behind(playing)
     for of_all, scene in opened(playing, number, wish, items, stopped):
         share = of_all
         for each in wanted:
             layers, solids = _lit_alone(scene, each)
             under = behind if each is None and by_light else None
-            picture = render(layers, scene.viewpoint, wish.width, wish.height, solids, under, region, scene.lights, scene.air)
+            picture = render(
+                layers, scene.viewpoint, wish.width, wish.height, solids, under, region, scene.lights, scene.air
+            )
             gathered[each] = np.add(gathered[each], picture, out=gathered[each]) if each in gathered else picture
     for each, light in gathered.items():
         if share != 1:
@@ -199,11 +227,19 @@ def _gathered(playing: Playing, number: int, wish: RenderRequest, items: list[tu
 
 def _needs_behind(playing: Playing) -> bool:
     """Return whether anything is screened or multiplied: over nothing that does nothing, so that it is painted over what stands behind."""
-    return any(look.blend in ("screen", "multiply") for emitter in playing.effect.emitters for look in (emitter.look, *emitter.also))
+    return any(
+        look.blend in ("screen", "multiply")
+        for emitter in playing.effect.emitters
+        for look in (emitter.look, *emitter.also)
+    )
 
 
 def opened(
-    playing: Playing, number: int, wish: RenderRequest, items: Sequence[tuple[Any, RowValues]], stopped: Callable[[], None]
+    playing: Playing,
+    number: int,
+    wish: RenderRequest,
+    items: Sequence[tuple[Any, RowValues]],
+    stopped: Callable[[], None],
 ) -> Iterator[tuple[float, Scene]]:
     """Yield what there is to see while the shutter is open, and over the lens, each with its share of the light. items: as of `items_at`."""
     air, when = _air(items), moments([item for item in items if item[0].acts == "gathering"])
@@ -222,12 +258,19 @@ def _lit_alone(scene: Scene, selection: Selection | None) -> tuple[list[Layer], 
     if selection is None:
         return scene.layers, scene.solids
     emitters, props = selection
-    return ([layer if layer.emitter in emitters else black(layer) for layer in scene.layers],
-            [solid if solid.uid in props else solid.black() for solid in scene.solids])  # fmt: skip
+    return (
+        [layer if layer.emitter in emitters else black(layer) for layer in scene.layers],
+        [solid if solid.uid in props else solid.black() for solid in scene.solids],
+    )
 
 
-def _finish(gathered: dict[Selection | None, np.ndarray], behind: np.ndarray | None, items: list[tuple[Any, RowValues]], shot: Shot,
-            stopped: Callable[[], None]) -> RenderedFrame:  # fmt: skip
+def _finish(
+    gathered: dict[Selection | None, np.ndarray],
+    behind: np.ndarray | None,
+    items: list[tuple[Any, RowValues]],
+    shot: Shot,
+    stopped: Callable[[], None],
+) -> RenderedFrame:
     """Return the picture after all that is done to it. What acts on a selection acts on its light as it is among all else then."""
     whole = gathered[None]
     parts = {key: light for key, light in gathered.items() if key is not None}
@@ -266,14 +309,20 @@ def _as_much(part: np.ndarray, before: np.ndarray, after: np.ndarray) -> np.ndar
 
 
 # behind all -----------------------------------------------------------------------------------------------------------------
-def _behind(playing: Playing, wish: RenderRequest, seconds: float, region: tuple[int, int, int, int]) -> np.ndarray | None:
+def _behind(
+    playing: Playing, wish: RenderRequest, seconds: float, region: tuple[int, int, int, int]
+) -> np.ndarray | None:
     """Return what stands behind all in a region, (rows, columns, 3) linear light; None: nothing."""
     if wish.alone:
         return None
     _, _, wide, tall = region
     frame = playing.effect.frame
     own = RowValues(playing.stage.own(frame.uid, seconds))
-    colour = np.asarray(wish.behind, F32) if wish.behind is not None else np.asarray(BACKGROUNDS[playing.effect.clip.background], F32)
+    colour = (
+        np.asarray(wish.behind, F32)
+        if wish.behind is not None
+        else np.asarray(BACKGROUNDS[playing.effect.clip.background], F32)
+    )
     if wish.behind is None and frame.behind == "colour":
         colour = own.colour("plate_colour")
     flat = np.broadcast_to(colour, (tall, wide, 3)).astype(F32)

@@ -13,5 +13,7 @@ def rails(stage: Stage, emitter: Any, seconds: float) -> list[dict[str, Any]]:
     for ride in emitter.rides:
         lines = [] if ride.muted else ride.rails(stage, seconds)
         if lines:
-            drawn.append({"ride": ride.uid, "lines": [[[float(f"{x:.5g}") for x in point] for point in line] for line in lines]})
+            drawn.append(
+                {"ride": ride.uid, "lines": [[[float(f"{x:.5g}") for x in point] for point in line] for line in lines]}
+            )
     return drawn

@@ -16,7 +16,11 @@ from ..kernels.colour import linear_to_srgb
 def shelf_picture(name: str, side: int = 64) -> bytes:
     """Return a picture that ships as a PNG with alpha, at most `side` pixels a side; of a book one of its pages. Raises RequestError."""
     if name not in NAMES:
-        raise RequestError(f"There is no picture {name[:40]!r} on the shelf.", where="name", remedy=f"Choose one of: {', '.join(NAMES)}.")
+        raise RequestError(
+            f"There is no picture {name[:40]!r} on the shelf.",
+            where="name",
+            remedy=f"Choose one of: {', '.join(NAMES)}.",
+        )
     picture = stock(name)
     pixels = picture.picture.pixels
     high, wide = pixels.shape[0] // picture.down, pixels.shape[1] // picture.across

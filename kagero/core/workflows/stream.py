@@ -64,7 +64,9 @@ class PlayRequest:
     coarse: bool = False
 
 
-def play_packets(playing: Playing, now: int, wanted: PlayRequest, stopped: Callable[[], None] = never) -> Iterator[bytes]:
+def play_packets(
+    playing: Playing, now: int, wanted: PlayRequest, stopped: Callable[[], None] = never
+) -> Iterator[bytes]:
     """Yield the packet of frame `now`, then its live values, and a clip packet of what is known so far; with `whole`, then every other frame
     (onward from `now`, then from the first) and a clip packet of all. While what paints portraits is still being compiled, the first clip packet
     is left out: frames would wait for it.
@@ -102,7 +104,9 @@ class Packets:
             if each.light and each.visible
         )
         self.looks = [
-            short_key(f"{plan.looked} {plan.shaped} {playing.engine.identity}{f' {wanted.coarse} {lit}' if _surfaced(plan) else ''}")
+            short_key(
+                f"{plan.looked} {plan.shaped} {playing.engine.identity}{f' {wanted.coarse} {lit}' if _surfaced(plan) else ''}"
+            )
             for plan in playing.plan.emitters
         ]
         self._constant: dict[str, dict[str, Any]] = {}
@@ -111,7 +115,9 @@ class Packets:
             columns = compile_columns(playing.effect, emitter, plan, {wanted.shade}) if wanted.shade else None
             self.shades.append(columns if columns is not None and columns.columns else None)
 
-    def frame(self, number: int, stopped: Callable[[], None] = never, measured: bool = False, drawn: bool = True) -> bytes:
+    def frame(
+        self, number: int, stopped: Callable[[], None] = never, measured: bool = False, drawn: bool = True
+    ) -> bytes:
         """Return one frame as the stage draws it: positions in float32, and what the looks give as their columns say.
 
         measured: with live values. drawn: with what is not held already.
@@ -121,12 +127,28 @@ class Packets:
         frames = playing.frames(number, stopped)
         emitters: list[dict[str, Any]] = []
         arrays: dict[str, np.ndarray] = {}
-        for i, (emitter, compiled, look, frame) in enumerate(zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)):
+        for i, (emitter, compiled, look, frame) in enumerate(
+            zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)
+        ):
             run = playing.shaped[i]
-            population, rest, when = run.at(number, 0.0, stopped), run.simulated(number, 0.0, stopped), run.seconds(number)
+            population, rest, when = (
+                run.at(number, 0.0, stopped),
+                run.simulated(number, 0.0, stopped),
+                run.seconds(number),
+            )
             has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
-            faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults) + _faults(run.with_faults(number, 0.0, stopped)[1])
-            entry: dict[str, Any] = {"uid": emitter.uid, "count": len(population), "faults": faults, "motion": self.motions[i], "look": self.looks[i]}
+            faults = (
+                _faults(frame.faults)
+                + _faults(playing.runs[i].rate_faults)
+                + _faults(run.with_faults(number, 0.0, stopped)[1])
+            )
+            entry: dict[str, Any] = {
+                "uid": emitter.uid,
+                "count": len(population),
+                "faults": faults,
+                "motion": self.motions[i],
+                "look": self.looks[i],
+            }
             if run.times or run.loop is not None:
                 entry["seen"] = when
             if run.loop is not None:
@@ -139,15 +161,22 @@ class Packets:
                 if index >= 0:
                     entry["one"] = measure_one(compiled, rest, index, when, population)
             pictured = [drawn_with(part, self.stage, scene, emitter.births.place) for part in playing.drawn_looks(i)]
-            entry["sheets"] = [short_key(key) if (key := key_of(sheets, forms)) else "" for sheets, forms, _ in pictured]
+            entry["sheets"] = [
+                short_key(key) if (key := key_of(sheets, forms)) else "" for sheets, forms, _ in pictured
+            ]
             throws = [projector_of(part, self.stage, scene, playing.projector) for part in playing.drawn_looks(i)]
             if any(throws):
-                entry["thrown"] = [None if t is None else [*(round(float(x), 6) for x in t.rows.ravel()), t.tangent] for t in throws]
+                entry["thrown"] = [
+                    None if t is None else [*(round(float(x), 6) for x in t.rows.ravel()), t.tangent] for t in throws
+                ]
             problems = [problem for *_, problem in pictured if problem]
             emitters.append(entry)
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)
-                marks = {"happened": happened(playing.runs[i], run.behind(number)[0]), "touching": touching(look, population, when)}
+                marks = {
+                    "happened": happened(playing.runs[i], run.behind(number)[0]),
+                    "touching": touching(look, population, when),
+                }
                 arrays |= {f"{name}.{i}": places for name, places in marks.items() if len(places)}
             shown = None if has_look else look.show(population, when)
             if why := unseen(emitter, self._parent(emitter), playing.runs[i], plan, number, population, shown):
@@ -155,9 +184,13 @@ class Packets:
             if shown is not None:
                 if emitter.light is not None:
                     entry["lamps"] = [[round(float(x), 6) for x in lamp] for lamp in lamps_of(shown)]
-                    entry["lights"] = int((shown.lamps[:, :3].max(axis=1, initial=0) > 0).sum()) if shown.lamps is not None else 0
+                    entry["lights"] = (
+                        int((shown.lamps[:, :3].max(axis=1, initial=0) > 0).sum()) if shown.lamps is not None else 0
+                    )
                     if entry["lights"] > MOST_LAMPS:
-                        problems.append(f"{entry['lights']:,} of these light; of all there are the brightest {MOST_LAMPS} count.")
+                        problems.append(
+                            f"{entry['lights']:,} of these light; of all there are the brightest {MOST_LAMPS} count."
+                        )
                 columns = _wired(compiled.looks[0], shown.columns)
                 entry["defaults"] = _defaults(compiled.looks[0], columns)
                 arrays |= {f"look.{name}.{i}": array for name, array in columns.items()}
@@ -187,13 +220,23 @@ class Packets:
         if around is not None and drawn:
             arrays["around.0"] = around
         picture = self._picture(number, seconds, measured)
-        layer = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture,
-                "lights": self._lights(scene), "simulated": playing.stepped - self.before}  # fmt: skip
+        layer = {
+            "type": "frame",
+            "frame": number,
+            "seconds": seconds,
+            "emitters": emitters,
+            "props": props,
+            "picture": picture,
+            "lights": self._lights(scene),
+            "simulated": playing.stepped - self.before,
+        }
         if plan.retimed is not None or plan.loop is not None:
             layer["scene"] = scene
         return pack(layer if around is None else {**layer, "about": True}, arrays)
 
-    def _props(self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool) -> list[dict[str, Any]]:
+    def _props(
+        self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool
+    ) -> list[dict[str, Any]]:
         """Return where each prop stands, (16,) by rows; a camera's view and an animation's time; live values where measured. Adds to
         arrays, where drawn, how far each point of a fine mesh is gone, and the field to show there; `carries` tells of both."""
         described: list[dict[str, Any]] = []
@@ -222,7 +265,11 @@ class Packets:
             if field is not None:
                 if drawn:
                     arrays[f"field.{i}"] = np.clip(np.nan_to_num(field), -1e30, 1e30).astype(np.float32)
-                entry["field"] = [0.0, 1.0] if self.fields.by_share else [float(field.min(initial=0)), float(field.max(initial=1e-6))]
+                entry["field"] = (
+                    [0.0, 1.0]
+                    if self.fields.by_share
+                    else [float(field.min(initial=0)), float(field.max(initial=1e-6))]
+                )
             if measured:
                 entry["measure"] = self._rows(prop, compiled, seconds)
             described.append(entry)
@@ -266,7 +313,10 @@ class Packets:
         shot = Shot(effect.frame.width, effect.frame.height, frame=number, seed=effect.clip.seed)
         for part, compiled in zip((*effect.finish, effect.frame), self.playing.plan.picture, strict=True):
             own = self.stage.own(part.uid, seconds)
-            entry: dict[str, Any] = {"uid": part.uid, "own": own if part is effect.frame else self._stage_uniforms(part, own, shot)}
+            entry: dict[str, Any] = {
+                "uid": part.uid,
+                "own": own if part is effect.frame else self._stage_uniforms(part, own, shot),
+            }
             if measured:
                 entry["measure"] = self._rows(part, compiled, seconds)
             described.append(entry)
@@ -287,7 +337,9 @@ class Packets:
 
     def _held(self, i: int, uid: str, number: int) -> tuple[bool, bool]:
         """Return whether an emitter's places at a frame are held, and what its look gives."""
-        held = [h for h in self.wanted.held if h.uid == uid and h.first <= number <= h.last and h.motion == self.motions[i]]
+        held = [
+            h for h in self.wanted.held if h.uid == uid and h.first <= number <= h.last and h.motion == self.motions[i]
+        ]
         return bool(held), any(h.look == self.looks[i] for h in held)
 
     def _picked(self, uid: str, population: Population) -> int:
@@ -305,19 +357,37 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
     emitters = []
     arrays: dict[str, np.ndarray] = {}
     numbers = range(plan.first_frame, plan.last_frame + 1)
-    for i, (emitter, compiled, run) in enumerate(zip(playing.effect.emitters, plan.emitters, playing.runs, strict=True)):
+    for i, (emitter, compiled, run) in enumerate(
+        zip(playing.effect.emitters, plan.emitters, playing.runs, strict=True)
+    ):
         stopped()
         stored = [(number, run.store.get(run.address, number)) for number in numbers]
         living = [(number, playing.shaped[i].known(number)) for number in numbers]
-        known = [(playing.shaped[i].seconds(number), population) for number, population in living if population is not None]
+        known = [
+            (playing.shaped[i].seconds(number), population) for number, population in living if population is not None
+        ]
         counts = [None if population is None else len(population) for _, population in living]
-        profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None, playing.shaped[i].shaper)
+        profile = life_profile(
+            emitter,
+            compiled,
+            known,
+            run.candidates(MOST_OVER_CLIP, stopped) if known else None,
+            playing.shaped[i].shaper,
+        )
         looks = [Look(compiled, playing.engine, look) for look in compiled.looks if not look.muted]
-        whole = [(number, playing.shaped[i].seconds(number), population) for number, population in living if population is not None]
+        whole = [
+            (number, playing.shaped[i].seconds(number), population)
+            for number, population in living
+            if population is not None
+        ]
         facts = {"fired": _fired(compiled, stored), "passing": passing(looks, whole, 1 / float(plan.frame_rate))}
         emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile, **facts})
         arrays[f"portrait.{i}"] = life_portrait(
-            playing.looks[i], known, profile, across, drawn_with(emitter.look, playing.stage, 0.0, emitter.births.place)[:2]
+            playing.looks[i],
+            known,
+            profile,
+            across,
+            drawn_with(emitter.look, playing.stage, 0.0, emitter.births.place)[:2],
         )
     return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)
 
@@ -363,16 +433,36 @@ def _layer(shown: Shown, first: LookPlan) -> tuple[dict[str, Any], dict[str, np.
             **({"uv": surface.uv} if "uv" in shown.look.given else {}),
         }
     if (volume := shown.volume) is not None:
-        grid = np.clip(volume.grid, 0, LARGEST_HALF).astype(np.float16).transpose(2, 1, 0, 3)  # x fastest, as textures have it
-        entry = {"drawing": shown.look.drawing, "defaults": {}, "places": 0, "first": False, "cell": volume.cell, "adding": volume.adding,
-                 "low": [float(x) for x in volume.low], "counts": list(volume.grid.shape[:3])}  # fmt: skip
+        grid = (
+            np.clip(volume.grid, 0, LARGEST_HALF).astype(np.float16).transpose(2, 1, 0, 3)
+        )  # x fastest, as textures have it
+        entry = {
+            "drawing": shown.look.drawing,
+            "defaults": {},
+            "places": 0,
+            "first": False,
+            "cell": volume.cell,
+            "adding": volume.adding,
+            "low": [float(x) for x in volume.low],
+            "counts": list(volume.grid.shape[:3]),
+        }
         return entry, {"grid": np.ascontiguousarray(grid).reshape(-1)}
     if strands is None:
         columns = _wired(shown.look, shown.columns)
-        entry = {"drawing": shown.look.drawing, "defaults": _defaults(shown.look, columns), "places": -1, "first": shown.look is first}
+        entry = {
+            "drawing": shown.look.drawing,
+            "defaults": _defaults(shown.look, columns),
+            "places": -1,
+            "first": shown.look is first,
+        }
         return entry, {} if shown.look is first else columns
     columns = _wired(shown.look, strands.columns)
-    entry = {"drawing": shown.look.drawing, "defaults": _defaults(shown.look, columns), "places": len(strands), "first": False}
+    entry = {
+        "drawing": shown.look.drawing,
+        "defaults": _defaults(shown.look, columns),
+        "places": len(strands),
+        "first": False,
+    }
     arrays = {"points": strands.points, "joined": strands.joined.astype(np.uint8), **columns}
     if strands.across is not None:
         arrays["across"] = strands.across.astype(np.float16)

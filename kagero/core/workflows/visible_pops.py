@@ -66,10 +66,14 @@ def passing(looks: list[Look], known: Known, frame_seconds: float) -> dict[str, 
         "unseen": float(np.mean(~seen)),
         "after": float(np.mean(~seen & after)),
         "share": round(float(min(0.5, FRAMES * frame_seconds / max(lives[len(lives) // 10], 1e-6))), 3),
-    }  # fmt: skip
+    }
 
 
 def _pops_report(strength: np.ndarray, number: np.ndarray, which: np.ndarray, every: int) -> dict[str, Any]:
     pops = number[which & (strength > VISIBLE)]
     frames, counts = np.unique(pops, return_counts=True)
-    return {"count": len(pops) * every, "of": int(which.sum()) * every, "frame": int(frames[counts.argmax()]) if len(frames) else None}
+    return {
+        "count": len(pops) * every,
+        "of": int(which.sum()) * every,
+        "frame": int(frames[counts.argmax()]) if len(frames) else None,
+    }

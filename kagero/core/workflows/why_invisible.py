@@ -15,7 +15,9 @@ from ..simulation import Population, Shown
 LOOKED_AT = 500  # births, whether any of them came to be
 
 
-def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, population: Population, shown: Shown | None) -> tuple[str, str] | None:
+def unseen(
+    emitter: Any, parent: Any, run: Any, plan: Plan, number: int, population: Population, shown: Shown | None
+) -> tuple[str, str] | None:
     """Return why nobody of an emitter is seen, and the address of the row to look at; None where somebody is.
 
     parent: the emitter from whose particles its own are born, if any. shown: what the look gives, where it was computed: without it only
@@ -29,11 +31,17 @@ def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, populat
     if shut := run.shut_by(number):
         gate = found(emitter.cues, shut)
         words = "stopped at" if gate.births == "stop" else "begin only at"
-        return f"Its births {'are ' if gate.births == 'stop' else ''}{words} its cue {gate.name}.", f"cues.{shut}.{gate.compares()}"
+        return (
+            f"Its births {'are ' if gate.births == 'stop' else ''}{words} its cue {gate.name}.",
+            f"cues.{shut}.{gate.compares()}",
+        )
     if parent is not None and births.place.cue_of() is not None:
         cue = found(parent.cues, births.place.cue_of())
         if cue is not None and _nought(cue.bears):
-            return f"It is born at {parent.name}'s cue {cue.name}, which gives birth to none: say there to how many.", "births.place"
+            return (
+                f"It is born at {parent.name}'s cue {cue.name}, which gives birth to none: say there to how many.",
+                "births.place",
+            )
         return f"It is born at a cue of {parent.name}, and nobody of those births lives now.", "births.place"
     if parent is not None:
         return f"It is born from particles of {parent.name}, and none of these gives births now.", rate
@@ -46,17 +54,31 @@ def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, populat
         return "It has no births in this clip: its rate never gives one.", rate
     born = int(np.searchsorted(times, now, side="right"))
     if not born:
-        return f"Its first birth comes at {times[0] - plan.seconds(plan.first_frame):.2f} s, frame {_frame(plan, times[0])}.", rate
-    if "comes to be" in run.emitter.birth.outputs and not len(run.born(slice(max(0, born - LOOKED_AT), born), Faults())):
+        return (
+            f"Its first birth comes at {times[0] - plan.seconds(plan.first_frame):.2f} s, frame {_frame(plan, times[0])}.",
+            rate,
+        )
+    if "comes to be" in run.emitter.birth.outputs and not len(
+        run.born(slice(max(0, born - LOOKED_AT), born), Faults())
+    ):
         if plan.preview < 1:
-            return f"None of its births comes to be: a preview shows {plan.preview:.0%} of births. Show all of them over the stage.", "births.rate"
+            return (
+                f"None of its births comes to be: a preview shows {plan.preview:.0%} of births. Show all of them over the stage.",
+                "births.rate",
+            )
         if getattr(births.place, "on", "") == "inside" and not (births.keep.responses or _nought(births.keep)):
-            return "None of its births comes to be: what they are born inside has no inside. It is flat, or open.", "births.place"
+            return (
+                "None of its births comes to be: what they are born inside has no inside. It is flat, or open.",
+                "births.place",
+            )
         return "None of its births comes to be: the share of kept births is nought where they would be.", "births.keep"
     frame = 1 / float(plan.frame_rate)
     if isinstance(births.lifespan.base, float) and not births.lifespan.responses and births.lifespan.base < frame:
         return f"They live {births.lifespan.base * 1000:.0f} ms, less than a frame.", "births.lifespan"
-    return f"All of its particles have ended; the last was born at frame {_frame(plan, times[born - 1])}.", "births.lifespan"
+    return (
+        f"All of its particles have ended; the last was born at frame {_frame(plan, times[born - 1])}.",
+        "births.lifespan",
+    )
 
 
 def _unbroken(run: Any) -> str:
@@ -86,7 +108,11 @@ def _not_drawn(emitter: Any, shown: Shown) -> tuple[str, str] | None:
 
 
 def _nought(row: Any) -> bool:
-    return isinstance(row.base, float) and row.base == 0 and not any(r.operation in ("add", "set", "at_least") and not r.muted for r in row.responses)
+    return (
+        isinstance(row.base, float)
+        and row.base == 0
+        and not any(r.operation in ("add", "set", "at_least") and not r.muted for r in row.responses)
+    )
 
 
 def _frame(plan: Plan, seconds: float) -> int:

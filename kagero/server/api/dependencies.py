@@ -27,7 +27,9 @@ def binary(media: str) -> dict[str, Any]:
 
 
 BYTES = {"type": "string", "format": "binary"}
-BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": BYTES}}}}  # of what is sent as it is
+BODY = {
+    "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": BYTES}}}
+}  # of what is sent as it is
 
 
 def new_uid() -> str:
@@ -46,7 +48,9 @@ def emitter_in(document: Effect, uid: str) -> Emitter:
     owners: list[Any] = [*document.emitters, *document.props]
     found = next((owner for owner in owners if owner.uid == uid), None)
     if found is None:
-        raise RequestError(f"There is no emitter {uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
+        raise RequestError(
+            f"There is no emitter {uid!r}.", where="emitter", remedy="Choose one of the effect's emitters."
+        )
     return found
 
 
@@ -59,7 +63,9 @@ def sources_in(wanted: schemas.SourcesIn | schemas.NamesIn) -> list[dict[str, An
     try:
         return [{**asdict(choice), "now": None, "clip": None} for choice in choices(effect, owner, wanted.address)]
     except KeyError:
-        raise RequestError(f"There is no row {wanted.address!r}.", where="address", remedy="Choose one of its rows.") from None
+        raise RequestError(
+            f"There is no row {wanted.address!r}.", where="address", remedy="Choose one of its rows."
+        ) from None
 
 
 def particles_in(wanted: AboutEmitter) -> Particles:

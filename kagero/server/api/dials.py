@@ -28,7 +28,9 @@ PICTURE = (192, 108)
 @router.post("dials/make", response={200: schemas.DialMade, **PROBLEMS})
 def make(request: HttpRequest, wanted: schemas.DialIn) -> Any:
     """Return the document with a dial made from a row's number, and the dial's uid; nothing is stored."""
-    document, uid = make_dial(read_effect(wanted.document), wanted.emitter, wanted.address, wanted.how, new_uid, wanted.component)
+    document, uid = make_dial(
+        read_effect(wanted.document), wanted.emitter, wanted.address, wanted.how, new_uid, wanted.component
+    )
     return {"document": document, "uid": uid}
 
 

@@ -41,14 +41,34 @@ STATUS: list[tuple[type[KageroError], int]] = [
 def _disk(error: Exception) -> tuple[int, str, str]:
     text, number = str(error) if isinstance(error, OperationalError) else "", getattr(error, "errno", None)
     if number in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG) or "full" in text:
-        return 507, "The server's disk is full: this was not kept.", "Make room on it; an open Desk tries again by itself."
+        return (
+            507,
+            "The server's disk is full: this was not kept.",
+            "Make room on it; an open Desk tries again by itself.",
+        )
     if number in (errno.EROFS, errno.EACCES, errno.EPERM) or "readonly" in text or "unable to open" in text:
-        return 503, "The server may not write to its data folder: this was not kept.", "Give it the right to; an open Desk tries again by itself."
+        return (
+            503,
+            "The server may not write to its data folder: this was not kept.",
+            "Give it the right to; an open Desk tries again by itself.",
+        )
     if "no such table" in text or "no such column" in text:
-        return 503, "The server's database is of an older Kagero.", "Start it by `kagero serve`, or run `python manage.py migrate`."
+        return (
+            503,
+            "The server's database is of an older Kagero.",
+            "Start it by `kagero serve`, or run `python manage.py migrate`.",
+        )
     if "locked" in text:
-        return 503, "The server's database is busy: this was not kept.", "Try again in a moment; an open Desk does by itself."
-    return 503, "The server's disk does not work as it should: this was not kept.", "Look at its log; an open Desk tries again by itself."
+        return (
+            503,
+            "The server's database is busy: this was not kept.",
+            "Try again in a moment; an open Desk does by itself.",
+        )
+    return (
+        503,
+        "The server's disk does not work as it should: this was not kept.",
+        "Look at its log; an open Desk tries again by itself.",
+    )
 
 
 def _place(request: HttpRequest) -> str:
@@ -78,21 +98,26 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def wire(request: HttpRequest, error: ValidationError) -> HttpResponse:
         findings = [
-            Finding("request", ".".join(str(part) for part in e["loc"][2:]), f"{e['msg']}.", "Correct the request.") for e in error.errors[:20]
+            Finding("request", ".".join(str(part) for part in e["loc"][2:]), f"{e['msg']}.", "Correct the request.")
+            for e in error.errors[:20]
         ]
         return respond(request, findings, 422)
 
     @api.exception_handler(RequestDataTooBig)
     def large(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
         remedy = "Check that it is an effect file and not a cache or a picture."
-        return respond(request, [Finding("too_large", "", "This file is larger than an effect may be (8 MiB).", remedy)], 413)
+        return respond(
+            request, [Finding("too_large", "", "This file is larger than an effect may be (8 MiB).", remedy)], 413
+        )
 
     @api.exception_handler(OSError)
     @api.exception_handler(OperationalError)
     def disk(request: HttpRequest, error: Exception) -> HttpResponse:
         """What could not be written down: 507 where there is no room, 503 where nothing may be written, or not now; 408 a request cut off."""
         if isinstance(error, (UnreadablePostError, ConnectionError, TimeoutError)):
-            return respond(request, [Finding("request", "", "The request did not arrive whole.", "Send it again.")], 408)
+            return respond(
+                request, [Finding("request", "", "The request did not arrive whole.", "Send it again.")], 408
+            )
         status, words, remedy = _disk(error)
         log.error("%s %s: %s", request.method, request.path, error)
         return respond(request, [Finding("disk", "", words, remedy)], status)
@@ -101,8 +126,18 @@ def install(api: NinjaAPI) -> None:
     def fault(request: HttpRequest, error: Exception) -> HttpResponse:
         """A fault of Kagero itself: said as one, with its trace in the log."""
         log.error("%s %s", request.method, request.path, exc_info=error)
-        return respond(request, [Finding("fault", "", "Kagero made a mistake; its log says more.", "Try something else, and tell us of it.")], 500)
+        return respond(
+            request,
+            [
+                Finding(
+                    "fault", "", "Kagero made a mistake; its log says more.", "Try something else, and tell us of it."
+                )
+            ],
+            500,
+        )
 
     @api.exception_handler(HttpError)
     def http(request: HttpRequest, error: HttpError) -> HttpResponse:
-        return respond(request, [Finding("request", _place(request), f"{error}.", "Correct the request.")], error.status_code)
+        return respond(
+            request, [Finding("request", _place(request), f"{error}.", "Correct the request.")], error.status_code
+        )

@@ -52,7 +52,9 @@ def _row(wanted: schemas.FormulaIn | schemas.NamesIn) -> tuple[Links, PlacedRow]
     links = Links(Scope(emitter_in(effect, wanted.emitter), effect))
     placed = links.rows.get(wanted.address)
     if placed is None:
-        raise RequestError(f"There is no row {wanted.address!r}.", where="address", remedy="Choose one of the emitter's rows.")
+        raise RequestError(
+            f"There is no row {wanted.address!r}.", where="address", remedy="Choose one of the emitter's rows."
+        )
     return links, placed
 
 

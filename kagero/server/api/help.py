@@ -29,7 +29,21 @@ class CardOut(Schema):
 
     key: str
     kind: Literal[
-        "row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask", "shaping", "finish"
+        "row",
+        "source",
+        "operation",
+        "function",
+        "draw",
+        "force",
+        "ride",
+        "contact",
+        "cue",
+        "look",
+        "once",
+        "prop",
+        "mask",
+        "shaping",
+        "finish",
     ]
     name: str
     label: str
@@ -73,7 +87,10 @@ class PageText(PageOut):
 
 @router.get("help/cards", response={200: list[CardOut], **PROBLEMS})
 def list_cards(request: HttpRequest) -> Any:
-    return [{name: value for name, value in vars(each).items() if name != "scene"} | {"unit": asdict(each.unit)} for each in CARDS.values()]
+    return [
+        {name: value for name, value in vars(each).items() if name != "scene"} | {"unit": asdict(each.unit)}
+        for each in CARDS.values()
+    ]
 
 
 @router.get("help/cards/{key}/card.png", response={200: None, **PROBLEMS}, openapi_extra=binary("image/png"))
@@ -89,7 +106,9 @@ def card_picture(request: HttpRequest, key: str) -> HttpResponse:
 @router.post("help/try", response={200: Tried, **PROBLEMS})
 def try_example(request: HttpRequest, wanted: TryIn) -> Any:
     """Return the document with an example in it, and what it is called as an edit; nothing is stored."""
-    document, label = attempt(read_effect(wanted.document), wanted.emitter, wanted.key, wanted.number, new_uid, wanted.address)
+    document, label = attempt(
+        read_effect(wanted.document), wanted.emitter, wanted.key, wanted.number, new_uid, wanted.address
+    )
     return {"document": document, "label": label}
 
 

@@ -45,9 +45,18 @@ class Numbered:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         number = logs.begin(request)
         response = self.get_response(request)
-        if request.path.startswith("/api/") and response.status_code == 405 and not response.get("Content-Type", "").startswith("application/json"):
+        if (
+            request.path.startswith("/api/")
+            and response.status_code == 405
+            and not response.get("Content-Type", "").startswith("application/json")
+        ):
             allowed = response.get("Allow", "")
-            response = refused(405, "method", f"This address does not take {request.method}.", f"It takes {allowed or 'another method'}.")
+            response = refused(
+                405,
+                "method",
+                f"This address does not take {request.method}.",
+                f"It takes {allowed or 'another method'}.",
+            )
             response["Allow"] = allowed
         response["X-Request-ID"] = number
         return response
@@ -70,7 +79,9 @@ class Headers:
 
 
 def refused(status: int, code: str, message: str, remedy: str) -> JsonResponse:
-    return JsonResponse({"findings": [{"code": code, "where": "", "message": message, "remedy": remedy}]}, status=status)
+    return JsonResponse(
+        {"findings": [{"code": code, "where": "", "message": message, "remedy": remedy}]}, status=status
+    )
 
 
 class SameOrigin:
@@ -81,7 +92,11 @@ class SameOrigin:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         origin = request.headers.get("Origin")
-        if request.method not in ("GET", "HEAD", "OPTIONS") and origin and urlsplit(origin).netloc != request.get_host():
+        if (
+            request.method not in ("GET", "HEAD", "OPTIONS")
+            and origin
+            and urlsplit(origin).netloc != request.get_host()
+        ):
             return refused(403, "origin", "This request comes from another site.", "Use Kagero's own pages.")
         return self.get_response(request)
 
@@ -104,7 +119,11 @@ class LetIn:
             if address_of(request) not in (*settings.LOOPBACK, ""):
                 remedy = "Name the address in KAGERO_HOSTS: then people sign in."
                 return refused(403, "elsewhere", "Kagero is served to its own machine alone.", remedy)
-        elif request.path.startswith("/api") and (request.method, request.path) not in OPEN and not request.user.is_authenticated:
+        elif (
+            request.path.startswith("/api")
+            and (request.method, request.path) not in OPEN
+            and not request.user.is_authenticated
+        ):
             return refused(401, "sign_in", "Sign in first.", "Give your name and password.")
         return self.get_response(request)
 

@@ -110,7 +110,12 @@ def change_password(request: HttpRequest, wanted: NewPassword) -> Any:
 @router.get("people", response={200: list[Person], **PROBLEMS})
 def people(request: HttpRequest) -> Any:
     return [
-        {"id": user.pk, "name": user.username, "since": user.date_joined, "waits": sign_in_limits.patience.waits(folded(user.username))}
+        {
+            "id": user.pk,
+            "name": user.username,
+            "since": user.date_joined,
+            "waits": sign_in_limits.patience.waits(folded(user.username)),
+        }
         for user in get_user_model().objects.order_by("username")
     ]
 
@@ -145,5 +150,7 @@ def remove_person(request: HttpRequest, person_id: RowId) -> Any:
 
 def _somebody(request: HttpRequest) -> Any:
     if not settings.NETWORK:
-        raise RequestError("Kagero is served to this machine alone: there are no accounts.", remedy="See docs/SERVING.md.")
+        raise RequestError(
+            "Kagero is served to this machine alone: there are no accounts.", remedy="See docs/SERVING.md."
+        )
     return request.user

@@ -48,14 +48,19 @@ def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
     looks: list[dict[str, Any]] = []
     arrays: dict[str, np.ndarray] = {}
     known = set(wanted.known)
-    for place, look in ((each.births.place, look) for i, each in enumerate(playing.effect.emitters) for look in playing.drawn_looks(i)):
+    for place, look in (
+        (each.births.place, look) for i, each in enumerate(playing.effect.emitters) for look in playing.drawn_looks(i)
+    ):
         result, forms, _ = drawn_with(look, playing.stage, seconds, place)
         text = key_of(result, forms)
         if not text or short_key(text) in known:
             continue
         known.add(short_key(text))
         number, every = len(looks), result.all if result is not None else ()
-        of = [None if each is None else {"across": each.across, "levels": len(each.plates), "cells": each.cells} for each in every]
+        of = [
+            None if each is None else {"across": each.across, "levels": len(each.plates), "cells": each.cells}
+            for each in every
+        ]
         entry: dict[str, Any] = {"key": short_key(text), "aspect": 1.0, "reach": 0.0, "opaque": True, "sheets": of}
         if result is not None:
             entry |= {"aspect": result.aspect, "reach": result.reach, "opaque": result.opaque}
@@ -65,8 +70,13 @@ def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
         looks.append(entry)
         for i, each in enumerate(every):
             if each is not None:
-                texels = np.concatenate([linear_to_srgb(each.texels[..., :3]), np.clip(each.texels[..., 3:], 0, 1)], axis=2)
-                arrays |= {f"texels.{number}.{i}": (texels * 255 + 0.5).astype(np.uint8), f"plates.{number}.{i}": each.plates}
+                texels = np.concatenate(
+                    [linear_to_srgb(each.texels[..., :3]), np.clip(each.texels[..., 3:], 0, 1)], axis=2
+                )
+                arrays |= {
+                    f"texels.{number}.{i}": (texels * 255 + 0.5).astype(np.uint8),
+                    f"plates.{number}.{i}": each.plates,
+                }
     return _packet({"type": "sheets", "looks": looks}, arrays)
 
 
@@ -84,7 +94,11 @@ def prop_picture(request: HttpRequest, wanted: schemas.PropPictureIn) -> HttpRes
     prop = next((each for each in playing.effect.props if each.uid == wanted.prop and each.film), None)
     found = playing.stage.picture_at(prop.uid, playing.plan.scene(wanted.frame)) if prop is not None else None
     if found is None:
-        raise RequestError("There is no such picture.", where="prop", remedy="Choose one of the effect's picture props; bring its file in again.")
+        raise RequestError(
+            "There is no such picture.",
+            where="prop",
+            remedy="Choose one of the effect's picture props; bring its file in again.",
+        )
     return _packet({"type": "picture"}, {"pixels": shown_pixels(found, 2048)})
 
 
@@ -98,7 +112,12 @@ def rendered(request: HttpRequest, wanted: schemas.RenderIn) -> HttpResponse:
     width, height = (max(1, round(side * wanted.scale)) for side in (wanted.width, wanted.height))
     left, top, wide, tall = (min(max(share, 0.0), 1.0) for share in wanted.region)
     x, y = min(int(left * width), width - 1), min(int(top * height), height - 1)
-    region = (x, y, max(1, min(round((left + wide) * width), width) - x), max(1, min(round((top + tall) * height), height) - y))
+    region = (
+        x,
+        y,
+        max(1, min(round((left + wide) * width), width) - x),
+        max(1, min(round((top + tall) * height), height) - y),
+    )
     eye = wanted.eye
     viewpoint = Viewpoint(eye.position, eye.target, eye.field_of_view, eye.up) if eye is not None else None
     if wanted.how == "edges":
@@ -127,4 +146,6 @@ def sheet(request: HttpRequest, wanted: schemas.ExportIn) -> HttpResponse:
 
 
 def _packet(header: dict[str, Any], arrays: dict[str, np.ndarray]) -> HttpResponse:
-    return HttpResponse(pack(header, arrays), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
+    return HttpResponse(
+        pack(header, arrays), content_type="application/octet-stream", headers={"Cache-Control": "no-store"}
+    )

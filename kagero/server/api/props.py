@@ -62,22 +62,51 @@ def prop_geometry(request: HttpRequest, wanted: prop_schemas.GeometryIn) -> Http
     try:
         prop = _prop(wanted.prop)
     except ValidationError as problem:
-        raise RequestError(f"This is no prop: {problem.errors()[0]['msg']}.", where="prop", remedy="Choose one of the effect's props.") from None
+        raise RequestError(
+            f"This is no prop: {problem.errors()[0]['msg']}.", where="prop", remedy="Choose one of the effect's props."
+        ) from None
     mesh = geometry(prop, files.content)
     words = prop.lacks()
     if mesh is None:
-        return _packet({"type": "geometry", "shape": prop.kind if prop.camera or prop.light else "none", "words": words}, {})
+        return _packet(
+            {"type": "geometry", "shape": prop.kind if prop.camera or prop.light else "none", "words": words}, {}
+        )
     if not isinstance(mesh, Mesh):
-        return _packet({"type": "geometry", "shape": "path", "length": mesh.length, "words": words}, {"points": mesh.corners.astype(np.float32)})
+        return _packet(
+            {"type": "geometry", "shape": "path", "length": mesh.length, "words": words},
+            {"points": mesh.corners.astype(np.float32)},
+        )
     if not len(mesh.faces):
-        return _packet({"type": "geometry", "shape": "points", "points_count": len(mesh.points), "words": words, "low": mesh.bounds[0].tolist(),
-                        "high": mesh.bounds[1].tolist()}, {"points": mesh.points})  # fmt: skip
+        return _packet(
+            {
+                "type": "geometry",
+                "shape": "points",
+                "points_count": len(mesh.points),
+                "words": words,
+                "low": mesh.bounds[0].tolist(),
+                "high": mesh.bounds[1].tolist(),
+            },
+            {"points": mesh.points},
+        )
     faces = len(mesh.faces)
     if wanted.fine:
         mesh = fine_mesh(prop, mesh)
-    head = {"type": "geometry", "shape": "mesh", "faces": faces, "points": len(mesh.points), "closed": mesh.is_closed, "words": words,
-            "low": mesh.bounds[0].tolist(), "high": mesh.bounds[1].tolist()}  # fmt: skip
-    arrays = {"points": mesh.points, "normals": mesh.normals.astype(np.float32), "uv": mesh.uv, "faces": mesh.faces.astype(np.uint32)}
+    head = {
+        "type": "geometry",
+        "shape": "mesh",
+        "faces": faces,
+        "points": len(mesh.points),
+        "closed": mesh.is_closed,
+        "words": words,
+        "low": mesh.bounds[0].tolist(),
+        "high": mesh.bounds[1].tolist(),
+    }
+    arrays = {
+        "points": mesh.points,
+        "normals": mesh.normals.astype(np.float32),
+        "uv": mesh.uv,
+        "faces": mesh.faces.astype(np.uint32),
+    }
     if len(mesh.colours) > 1:
         arrays["tints"] = mesh.colours[mesh.material].astype(np.float32)
     head["uv"] = bool(np.ptp(mesh.uv, axis=0).any()) if len(mesh.uv) else False
@@ -93,11 +122,16 @@ def prop_geometry(request: HttpRequest, wanted: prop_schemas.GeometryIn) -> Http
             first = next((int(picture) for picture in mesh.surface_pictures[:, bit] if picture >= 0), -1)
             if first >= 0:
                 arrays[f"{name}_pixels"] = shown_pixels(Picture(mesh.textures[first]), 1024)
-                mapped += np.where(mesh.surface_pictures[np.clip(mesh.material, 0, len(mesh.surfaces) - 1), bit] == first, 1 << bit, 0)
+                mapped += np.where(
+                    mesh.surface_pictures[np.clip(mesh.material, 0, len(mesh.surfaces) - 1), bit] == first, 1 << bit, 0
+                )
         arrays["mapped"] = mapped
     if mesh.frames is not None and mesh.times is not None and len(mesh.frames) > 1:
         every = max(1, -(-mesh.frames.nbytes // MOST_SENT))
-        arrays |= {"frames": np.ascontiguousarray(mesh.frames[::every]), "times": mesh.times[::every].astype(np.float32)}
+        arrays |= {
+            "frames": np.ascontiguousarray(mesh.frames[::every]),
+            "times": mesh.times[::every].astype(np.float32),
+        }
     return _packet(head, arrays)
 
 
@@ -119,4 +153,6 @@ def shown_pixels(picture: Picture, most: int) -> np.ndarray:
 
 
 def _packet(header: dict[str, Any], arrays: dict[str, np.ndarray]) -> HttpResponse:
-    return HttpResponse(pack(header, arrays), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
+    return HttpResponse(
+        pack(header, arrays), content_type="application/octet-stream", headers={"Cache-Control": "no-store"}
+    )

@@ -56,26 +56,52 @@ api.add_router("", people.router)
 
 def _card(effect: Effect) -> dict[str, Any]:
     return {
-        "id": effect.pk, "name": effect.name, "saved": effect.saved, "revision": effect.revision, **effect.facts,
-        "playable": effect.can_play, "folder": effect.folder, "tags": effect.tags, "goes": shelves.goes(effect),
-    }  # fmt: skip
+        "id": effect.pk,
+        "name": effect.name,
+        "saved": effect.saved,
+        "revision": effect.revision,
+        **effect.facts,
+        "playable": effect.can_play,
+        "folder": effect.folder,
+        "tags": effect.tags,
+        "goes": shelves.goes(effect),
+    }
 
 
 def _opened(effect: Effect) -> dict[str, Any]:
     history = drafts.history(effect)
     document = read_effect(effect.document)
     return {
-        "id": effect.pk, "revision": effect.revision, "saved": effect.saved, "document": document,
-        "undo": history.undo, "redo": history.redo, "findings": [each.as_dict() for each in drafts.findings(effect, document)],
-        "playable": read_effect(effect.playable) if effect.playable else None, "layout": layout(document),
-    }  # fmt: skip
+        "id": effect.pk,
+        "revision": effect.revision,
+        "saved": effect.saved,
+        "document": document,
+        "undo": history.undo,
+        "redo": history.redo,
+        "findings": [each.as_dict() for each in drafts.findings(effect, document)],
+        "playable": read_effect(effect.playable) if effect.playable else None,
+        "layout": layout(document),
+    }
 
 
 @api.get("catalog", response={200: schemas.Catalog, **PROBLEMS})
 def get_catalog(request: HttpRequest) -> Any:
-    formats = [{"kind": kind, "label": f.label, "help": f.help, "takes": f.takes, "options": [{**asdict(o), "kind": o.kind} for o in f.options]}
-               for kind, f in EXPORTERS.items()]  # fmt: skip
-    return {**catalog_as_dict(), "engine": asdict(chosen()), "formats": formats, "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()}}
+    formats = [
+        {
+            "kind": kind,
+            "label": f.label,
+            "help": f.help,
+            "takes": f.takes,
+            "options": [{**asdict(o), "kind": o.kind} for o in f.options],
+        }
+        for kind, f in EXPORTERS.items()
+    ]
+    return {
+        **catalog_as_dict(),
+        "engine": asdict(chosen()),
+        "formats": formats,
+        "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()},
+    }
 
 
 @api.get("warming", response={200: schemas.Warming, **PROBLEMS})
@@ -205,11 +231,22 @@ def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResp
     picked = (wanted.picked.emitter, key_in(wanted.picked.key)) if wanted.picked else None
     held = tuple(HeldFrames(**each.model_dump()) for each in wanted.held)
     asked = PlayRequest(
-        wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, wanted.lines, wanted.field, held, wanted.across, wanted.coarse
+        wanted.whole,
+        wanted.facts,
+        wanted.measured,
+        picked,
+        wanted.shade,
+        wanted.lines,
+        wanted.field,
+        held,
+        wanted.across,
+        wanted.coarse,
     )
     packets = play(playing, wanted.window, wanted.now, asked, gone)
     first = next(packets, b"")  # errors of the first frame become an ordinary answer
-    return StreamingHttpResponse(_then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
+    return StreamingHttpResponse(
+        _then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"}
+    )
 
 
 def _then(first: bytes, packets: Any) -> Any:
@@ -227,7 +264,9 @@ def list_sources(request: HttpRequest, wanted: schemas.SourcesIn) -> Any:
 def table(request: HttpRequest, wanted: particle_schemas.TableIn) -> Any:
     """All an emitter's particles at a frame: sorted, filtered, a page of them."""
     filters = tuple(Filter(f.column, f.low, f.high) for f in wanted.filters)
-    return particles_in(wanted).table(wanted.frame, TableRequest(wanted.sort, wanted.descending, filters, wanted.first, wanted.count))
+    return particles_in(wanted).table(
+        wanted.frame, TableRequest(wanted.sort, wanted.descending, filters, wanted.first, wanted.count)
+    )
 
 
 @api.post("one-life", response={200: particle_schemas.OneLifeOut, **PROBLEMS})
@@ -242,13 +281,17 @@ def one_life(request: HttpRequest, wanted: particle_schemas.OneLifeIn) -> Any:
 def slice_of_pushes(request: HttpRequest, wanted: particle_schemas.SliceIn) -> Any:
     """What pushes would do to a particle over a plane through it."""
     particles = particles_in(wanted)
-    return particles.slice(wanted.frame, key_in(wanted.key), wanted.push, wanted.across, wanted.up, wanted.reach, wanted.count)
+    return particles.slice(
+        wanted.frame, key_in(wanted.key), wanted.push, wanted.across, wanted.up, wanted.reach, wanted.count
+    )
 
 
 @api.post("bounds", response={200: particle_schemas.BoundsOut, **PROBLEMS})
 def bounds_of_particles(request: HttpRequest, wanted: particle_schemas.BoundsIn) -> Any:
     """The box about what comes to a shaping."""
-    found = bounds(ready(read_effect(wanted.document)), wanted.emitter, wanted.shaping, None if wanted.whole else wanted.frame)
+    found = bounds(
+        ready(read_effect(wanted.document)), wanted.emitter, wanted.shaping, None if wanted.whole else wanted.frame
+    )
     return {"middle": None, "size": None} if found is None else {"middle": found[0].tolist(), "size": found[1].tolist()}
 
 
@@ -264,7 +307,11 @@ def seam_of_a_loop(request: HttpRequest, wanted: particle_schemas.SeamIn) -> Any
     playing = ready(read_effect(wanted.document))
     before = playing.stepped
     result = seam(playing, wanted.emitter, *SEAM, stopped)
-    return {**asdict(result), "simulated": playing.stepped - before, "pictures": [base64.b64encode(each).decode() for each in result.pictures]}
+    return {
+        **asdict(result),
+        "simulated": playing.stepped - before,
+        "pictures": [base64.b64encode(each).decode() for each in result.pictures],
+    }
 
 
 @api.post("rails", response={200: list[particle_schemas.RailsOut], **PROBLEMS})
@@ -298,7 +345,11 @@ def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
         return {"piece": copy_emitter(document, emitter)}
     if wanted.kind in MOVERS:
         return {"piece": copy_mover(document, emitter, wanted.kind, wanted.uids[0] if wanted.uids else "")}
-    return {"piece": copy_row(document, emitter, wanted.address) if wanted.kind == "row" else copy_responses(document, emitter, wanted.uids)}
+    return {
+        "piece": copy_row(document, emitter, wanted.address)
+        if wanted.kind == "row"
+        else copy_responses(document, emitter, wanted.uids)
+    }
 
 
 @api.post("pieces/paste", response={200: schemas.Pasted, **PROBLEMS})
@@ -336,14 +387,18 @@ def forget_preset(request: HttpRequest, preset_id: RowId) -> Any:
 @api.post("effects/{effect_id}/exports", response={201: schemas.ExportOut, **PROBLEMS})
 def start_export(request: HttpRequest, effect_id: RowId, wanted: schemas.ExportIn) -> Any:
     size = (wanted.width, wanted.height)
-    return 201, exports.start(drafts.find(effect_id), wanted.kind, wanted.first, wanted.last, size, wanted.document, wanted.options)
+    return 201, exports.start(
+        drafts.find(effect_id), wanted.kind, wanted.first, wanted.last, size, wanted.document, wanted.options
+    )
 
 
 @api.post("effects/{effect_id}/exports/estimate", response={200: schemas.EstimateOut, **PROBLEMS})
 def estimate_export(request: HttpRequest, effect_id: RowId, wanted: schemas.ExportIn) -> Any:
     """What an export of pictures will be, from its middle frame: how many, about how large, about how long it takes."""
     drafts.find(effect_id)
-    return exports.estimated(wanted.kind, wanted.first, wanted.last, (wanted.width, wanted.height), wanted.document, wanted.options)
+    return exports.estimated(
+        wanted.kind, wanted.first, wanted.last, (wanted.width, wanted.height), wanted.document, wanted.options
+    )
 
 
 @api.get("effects/{effect_id}/exports", response={200: list[schemas.ExportOut], **PROBLEMS})

@@ -150,7 +150,9 @@ class Play(Strict):
     measured: bool = True
     picked: Picked | None = None
     shade: str = Field(default="", max_length=160)
-    lines: Literal["", "velocity", "axes", "lamps"] = Field(default="", description="What is shown of every particle as lines.")
+    lines: Literal["", "velocity", "axes", "lamps"] = Field(
+        default="", description="What is shown of every particle as lines."
+    )
     field: str = Field(default="", max_length=80)
     held: list[HeldFrames] = Field(default=[], max_length=2000)
     coarse: bool = Field(default=False, description="Surfaces are made of larger cells, while a hand moves something.")

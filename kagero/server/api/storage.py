@@ -45,9 +45,14 @@ class Storage(Schema):
 def storage(request: HttpRequest) -> Any:
     done = [job.bytes for job in Export.objects.filter(state=Export.State.DONE)]
     return {
-        "files": File.objects.count(), "files_bytes": File.objects.aggregate(sum=Sum("bytes"))["sum"] or 0, "exports": len(done),
-        "exports_bytes": sum(done), "free_bytes": shutil.disk_usage(settings.DATA_DIR).free, "unused": files.unused(), "trouble": disk.trouble(),
-    }  # fmt: skip
+        "files": File.objects.count(),
+        "files_bytes": File.objects.aggregate(sum=Sum("bytes"))["sum"] or 0,
+        "exports": len(done),
+        "exports_bytes": sum(done),
+        "free_bytes": shutil.disk_usage(settings.DATA_DIR).free,
+        "unused": files.unused(),
+        "trouble": disk.trouble(),
+    }
 
 
 @router.delete("storage/files/{content}", response={204: None, **PROBLEMS})

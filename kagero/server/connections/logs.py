@@ -13,7 +13,14 @@ from typing import Any
 from django.http import HttpRequest
 
 _request: ContextVar[HttpRequest | None] = ContextVar("request", default=None)
-_PLAIN = set(vars(logging.LogRecord("", 0, "", 0, "", (), None))) | {"message", "asctime", "taskName", "request", "status_code", "server_time"}
+_PLAIN = set(vars(logging.LogRecord("", 0, "", 0, "", (), None))) | {
+    "message",
+    "asctime",
+    "taskName",
+    "request",
+    "status_code",
+    "server_time",
+}
 
 
 def begin(request: HttpRequest) -> str:
@@ -30,9 +37,13 @@ class Lines(logging.Formatter):
 
     def format(self, record: logging.LogRecord) -> str:
         line: dict[str, Any] = {
-            "time": datetime.fromtimestamp(record.created, UTC).isoformat(timespec="milliseconds").replace("+00:00", "Z"),
-            "level": record.levelname.lower(), "from": record.name, "message": record.getMessage(),
-        }  # fmt: skip
+            "time": datetime.fromtimestamp(record.created, UTC)
+            .isoformat(timespec="milliseconds")
+            .replace("+00:00", "Z"),
+            "level": record.levelname.lower(),
+            "from": record.name,
+            "message": record.getMessage(),
+        }
         request = _request.get()
         if request is not None:
             user = getattr(request, "_cached_user", None)  # no query for the sake of a line
@@ -49,9 +60,15 @@ def logging_of(handlers: tuple[str, ...] = ()) -> dict[str, Any]:
     not pass on what they are told."""
     own = {name: {"handlers": ["console"], "level": "WARNING", "propagate": False} for name in handlers}
     return {
-        "version": 1, "disable_existing_loggers": False,
+        "version": 1,
+        "disable_existing_loggers": False,
         "formatters": {"lines": {"()": "kagero.server.connections.logs.Lines"}},
         "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "lines"}},
         "root": {"handlers": ["console"], "level": "WARNING"},
-        "loggers": {"kagero": {"level": "INFO"}, "django.request": {"level": "ERROR"}, "django.security.DisallowedHost": {"level": "CRITICAL"}} | own,
-    }  # fmt: skip
+        "loggers": {
+            "kagero": {"level": "INFO"},
+            "django.request": {"level": "ERROR"},
+            "django.security.DisallowedHost": {"level": "CRITICAL"},
+        }
+        | own,
+    }

@@ -25,7 +25,10 @@ from .warm_up import WARMING
 
 COUNT, WIDTH, HEIGHT = 16, 288, 162
 MOST = 4e9  # operations a card may take: about half a minute
-LIBRARY, HELP = threading.Lock(), threading.Lock()  # one card at a time of each: help, which is light, never waits behind a library
+LIBRARY, HELP = (
+    threading.Lock(),
+    threading.Lock(),
+)  # one card at a time of each: help, which is light, never waits behind a library
 
 
 @contextmanager
@@ -40,8 +43,12 @@ def _one(turn: threading.Lock, gone: Callable[[], bool]) -> Iterator[None]:
         turn.release()
 
 
-def card(effect: Effect, gone: Callable[[], bool] = lambda: False, content: Content = files.content,
-         turn: threading.Lock = LIBRARY) -> tuple[bytes, dict[str, Any]]:  # fmt: skip
+def card(
+    effect: Effect,
+    gone: Callable[[], bool] = lambda: False,
+    content: Content = files.content,
+    turn: threading.Lock = LIBRARY,
+) -> tuple[bytes, dict[str, Any]]:
     """Return a strip of COUNT pictures (PNG) over the clip, and {"counts": particles a frame}.
 
     gone: whether nobody waits for it any more. content: what its files hold; turn: in whose turn it is made. Raises Cancelled then,
@@ -79,7 +86,9 @@ def _too_heavy() -> BudgetError:
     return BudgetError("This effect is too heavy for a card.", remedy="Open it: it plays.")
 
 
-def _draw_card(effect: Effect, picture: Path, facts: Path, ask: Callable[[], None], content: Content) -> tuple[bytes, dict[str, Any]]:
+def _draw_card(
+    effect: Effect, picture: Path, facts: Path, ask: Callable[[], None], content: Content
+) -> tuple[bytes, dict[str, Any]]:
     strip, counts = card_pictures(Playing(effect.whole(), FrameStore(128 << 20), content), COUNT, WIDTH, HEIGHT, ask)
     for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
         with appearing(path) as part:

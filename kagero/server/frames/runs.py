@@ -97,7 +97,9 @@ def _admitted(streams: threading.Semaphore, gone: Callable[[], bool]) -> bool:
     return True
 
 
-def _play(playing: Playing, window: str, now: int, wanted: PlayRequest, gone: Callable[[], bool], token: object) -> Iterator[bytes]:
+def _play(
+    playing: Playing, window: str, now: int, wanted: PlayRequest, gone: Callable[[], bool], token: object
+) -> Iterator[bytes]:
     with _lock:
         _newest[window] = token
         _newest.move_to_end(window)

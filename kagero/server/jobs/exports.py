@@ -42,19 +42,37 @@ class Unfinished(KageroError):
     code = "unfinished"
 
 
-def start(effect: Effect, kind: str, first: int, last: int, size: tuple[int, int], document: dict[str, Any],
-          options: dict[str, Any] | None = None) -> Export:  # fmt: skip
+def start(
+    effect: Effect,
+    kind: str,
+    first: int,
+    last: int,
+    size: tuple[int, int],
+    document: dict[str, Any],
+    options: dict[str, Any] | None = None,
+) -> Export:
     """Queue an export of a document of this effect; return the job. Raises EffectError, RequestError when it cannot work."""
     parsed = read_effect(document)
     exporter_of(Playing(parsed.whole()), kind, first, last, size, None, options)
-    job = Export.objects.create(effect=effect, document=parsed.model_dump(mode="json"), kind=kind, first=first, last=last,
-                                width=size[0], height=size[1], total=last - first + 1, options=options or {})  # fmt: skip
+    job = Export.objects.create(
+        effect=effect,
+        document=parsed.model_dump(mode="json"),
+        kind=kind,
+        first=first,
+        last=last,
+        width=size[0],
+        height=size[1],
+        total=last - first + 1,
+        options=options or {},
+    )
     _stops[job.pk] = threading.Event()
     _pool.submit(_run, job.pk)
     return job
 
 
-def estimated(kind: str, first: int, last: int, size: tuple[int, int], document: dict[str, Any], options: dict[str, Any]) -> Estimate:
+def estimated(
+    kind: str, first: int, last: int, size: tuple[int, int], document: dict[str, Any], options: dict[str, Any]
+) -> Estimate:
     """Return what an export will be. Raises as `start`."""
     return estimate(Playing(read_effect(document).whole(), None, files.content), kind, first, last, size, options)
 
@@ -121,7 +139,9 @@ def tidy() -> None:
 def expire() -> None:
     """Remove exports that were finished KEEP_EXPORTS_DAYS ago, and those that came to nothing as long ago."""
     before = timezone.now() - timedelta(days=settings.KEEP_EXPORTS_DAYS)
-    for job in Export.objects.filter(Q(finished__lt=before) | Q(finished=None, created__lt=before)).exclude(pk__in=list(_stops)):
+    for job in Export.objects.filter(Q(finished__lt=before) | Q(finished=None, created__lt=before)).exclude(
+        pk__in=list(_stops)
+    ):
         job.delete()
 
 
@@ -164,11 +184,27 @@ def _run(job_id: int) -> None:
         playing.replaced = Replaced()
         with while_wanted(Work(stopped)):
             remarks: list[str] = []
-            bake(playing, job.kind, job.first, job.last, job.path, options=job.options, remarks=remarks,
-                 size=(job.width, job.height), progress=progress, stopped=stopped)  # fmt: skip
+            bake(
+                playing,
+                job.kind,
+                job.first,
+                job.last,
+                job.path,
+                options=job.options,
+                remarks=remarks,
+                size=(job.width, job.height),
+                progress=progress,
+                stopped=stopped,
+            )
         found = (*playing.lacking(), *playing.replaced.findings(playing.effect))
         amiss = "\n".join([*remarks, *(f"{f.message} {f.remedy}" for f in found)])
-        done = {"state": State.DONE, "file": job.path.name, "done": job.total, "finished": timezone.now(), "message": amiss}
+        done = {
+            "state": State.DONE,
+            "file": job.path.name,
+            "done": job.total,
+            "finished": timezone.now(),
+            "message": amiss,
+        }
         if not _settle(job_id, **done):
             job.path.unlink(missing_ok=True)  # deleted just now
     except Cancelled:
@@ -177,7 +213,11 @@ def _run(job_id: int) -> None:
         _settle(job_id, state=State.FAILED, message=str(problem))
     except OSError as problem:
         _log.exception("Export %s could not be written.", job_id)
-        _settle(job_id, state=State.FAILED, message=f"The file could not be written: {problem.strerror}. Make room, then start it again.")
+        _settle(
+            job_id,
+            state=State.FAILED,
+            message=f"The file could not be written: {problem.strerror}. Make room, then start it again.",
+        )
     except Exception:
         _log.exception("Export %s failed.", job_id)
         _settle(job_id, state=State.FAILED, message="This export failed; the server's log says more.")

@@ -48,7 +48,11 @@ class Export(models.Model):
     @property
     def goes(self) -> datetime | None:
         """When its file will be removed; None where there is none."""
-        return self.finished + timedelta(days=settings.KEEP_EXPORTS_DAYS) if self.state == self.State.DONE and self.finished else None
+        return (
+            self.finished + timedelta(days=settings.KEEP_EXPORTS_DAYS)
+            if self.state == self.State.DONE and self.finished
+            else None
+        )
 
     @property
     def bytes(self) -> int:

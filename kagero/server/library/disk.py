@@ -24,7 +24,9 @@ LITTLE = 200 * 1024 * 1024  # bytes free below which it is said
 def appearing(target: Path) -> Iterator[Path]:
     """Give a path to write to that becomes `target` in the end; after an error nothing is left. Raises OSError."""
     target.parent.mkdir(parents=True, exist_ok=True)
-    part = target.with_name(f"{target.name}.{os.getpid()}-{secrets.token_hex(4)}.part")  # two processes may write the same at once
+    part = target.with_name(
+        f"{target.name}.{os.getpid()}-{secrets.token_hex(4)}.part"
+    )  # two processes may write the same at once
     try:
         yield part
         part.replace(target)
@@ -47,7 +49,9 @@ def claim_folder(address: str) -> IO[str]:
         lock.seek(0)
         holder = lock.read().strip() or "another process"
         lock.close()
-        raise Served(f"The data folder {settings.DATA_DIR} is served already, by {holder}. Stop it, or give another folder with --data.") from None
+        raise Served(
+            f"The data folder {settings.DATA_DIR} is served already, by {holder}. Stop it, or give another folder with --data."
+        ) from None
     lock.seek(0)
     lock.truncate()
     lock.write(f"process {os.getpid()} at {address}\n")

@@ -60,7 +60,12 @@ def find(effect_id: int) -> Effect:
 def facts(document: Document) -> dict[str, Any]:
     """Return what a card says of a document."""
     clip = document.clip
-    return {"first_frame": clip.first_frame, "last_frame": clip.last_frame, "frame_rate": clip.frame_rate, "emitters": len(document.emitters)}
+    return {
+        "first_frame": clip.first_frame,
+        "last_frame": clip.last_frame,
+        "frame_rate": clip.frame_rate,
+        "emitters": len(document.emitters),
+    }
 
 
 @transaction.atomic
@@ -68,9 +73,14 @@ def create(document: Document, label: str = "Made", folder: str = "", tags: Sequ
     """Return a new effect with this document, whether it can be played or not."""
     data = document.model_dump(mode="json")
     effect = Effect.objects.create(
-        name=document.name, document=data, playable={} if check_effect(document) else None, saved=timezone.now(), facts=facts(document),
-        folder=folder, tags=list(tags),
-    )  # fmt: skip
+        name=document.name,
+        document=data,
+        playable={} if check_effect(document) else None,
+        saved=timezone.now(),
+        facts=facts(document),
+        folder=folder,
+        tags=list(tags),
+    )
     Edit.objects.create(effect=effect, number=0, label=label, packed=Edit.pack(data))
     _refer(effect, document, 0)
     return effect
@@ -130,7 +140,10 @@ def steps(effect: Effect) -> list[dict[str, Any]]:
     were edited away, with the number of the state after which they were (-1: of one that is not kept any more)."""
     parents, labels = _parents(effect), dict(effect.edits.values_list("number", "label"))
     line = _line(effect.tip, parents)
-    stays, result = set(line), [{"number": number, "label": labels[number], "now": number == effect.cursor, "after": None} for number in line]
+    stays, result = (
+        set(line),
+        [{"number": number, "label": labels[number], "now": number == effect.cursor, "after": None} for number in line],
+    )
     for number in sorted(set(parents) - stays):
         fork: int | None = number
         while fork is not None and fork not in stays:
@@ -204,8 +217,12 @@ def _refer(effect: Effect, document: Document, number: int) -> None:
     """Note which files an edit refers to, so that they are kept as long as it."""
     contents = {file.content for prop in document.props for _, file in prop.referred()}
     if contents:
-        Use.objects.bulk_create([Use(effect=effect, content=content, last=number) for content in contents], update_conflicts=True,
-                                unique_fields=["effect", "content"], update_fields=["last"])  # fmt: skip
+        Use.objects.bulk_create(
+            [Use(effect=effect, content=content, last=number) for content in contents],
+            update_conflicts=True,
+            unique_fields=["effect", "content"],
+            update_fields=["last"],
+        )
         File.objects.filter(content__in=contents).exclude(unused=None).update(unused=None)
 
 

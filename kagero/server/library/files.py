@@ -41,12 +41,17 @@ def bring(name: str, data: bytes) -> dict[str, Any]:
     if not data:
         raise GeometryProblem(f"{name[:80]} is empty.", remedy="Export it again.")
     if len(data) > MOST_BYTES:
-        raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Make it smaller.")
+        raise GeometryProblem(
+            f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Make it smaller."
+        )
     content = content_hash(data)
     folder = _folder()
     facts, arrays = folder / f"{content}.json", folder / f"{content}.npz"
     if not (facts.exists() and arrays.exists()):
-        with appearing(folder / content) as source, appearing(arrays) as target:  # the file itself, as it was, and what it holds
+        with (
+            appearing(folder / content) as source,
+            appearing(arrays) as target,
+        ):  # the file itself, as it was, and what it holds
             source.write_bytes(data)
             found = _read(name, str(source), str(target))
         with appearing(facts) as part:
@@ -78,7 +83,11 @@ def join(contents: list[str], rate: float) -> dict[str, Any]:
         raise GeometryProblem("A sequence is made of meshes.", remedy="Choose meshes of one kind, numbered in order.")
     result = sequence(found, rate)  # type: ignore[arg-type]
     name = content_hash(f"{rate} {contents}".encode())
-    described = {**(facts(contents[0]) or {}), "moves": True, "seconds": float(result.times[-1]) if result.times is not None else 0.0}
+    described = {
+        **(facts(contents[0]) or {}),
+        "moves": True,
+        "seconds": float(result.times[-1]) if result.times is not None else 0.0,
+    }
     with appearing(_folder() / f"{name}.npz") as part, part.open("wb") as stream:
         np.savez(stream, **arrays_of(result))  # type: ignore[arg-type]
     with appearing(_folder() / f"{name}.json") as part:
@@ -100,13 +109,18 @@ def content(content: str) -> Brought:
         with np.load(path, allow_pickle=False) as arrays:
             return contents.put(content, kept({name: arrays[name] for name in arrays.files}))
     except (ValueError, KeyError, EOFError, zipfile.BadZipFile) as problem:
-        raise GeometryProblem("A file of this effect is damaged on the server's disk.", remedy="Bring it in again.") from problem
+        raise GeometryProblem(
+            "A file of this effect is damaged on the server's disk.", remedy="Bring it in again."
+        ) from problem
 
 
 def _path(content: str, suffix: str = "") -> Path:
     """Return where a file is kept. Raises GeometryProblem for what is no content hash: nothing else of the disk can be named."""
     if not re.fullmatch("[0-9a-f]{32}", content):
-        raise GeometryProblem(f"{content[:40]!r} is no file that was brought in.", remedy="Bring it in, and use the content that comes back.")
+        raise GeometryProblem(
+            f"{content[:40]!r} is no file that was brought in.",
+            remedy="Bring it in, and use the content that comes back.",
+        )
     return _folder() / f"{content}{suffix}"
 
 
@@ -133,7 +147,9 @@ def review() -> None:
     """Note which files no effect refers to any more, and remove those that none referred to for KEEP_DAYS."""
     with transaction.atomic():
         oldest = Edit.objects.filter(effect=OuterRef("effect")).order_by("number").values("number")[:1]
-        Use.objects.annotate(oldest=Subquery(oldest)).filter(last__lt=F("oldest")).delete()  # its last edit with the file was given up
+        Use.objects.annotate(oldest=Subquery(oldest)).filter(
+            last__lt=F("oldest")
+        ).delete()  # its last edit with the file was given up
         used = Use.objects.filter(content=OuterRef("pk"))
         File.objects.filter(Exists(used)).update(unused=None)
         File.objects.filter(~Exists(used), unused=None).update(unused=timezone.now())

@@ -30,10 +30,20 @@ def keep(effect_id: int, name: str, values: dict[str, float]) -> Overlay:
     for uid, value in values.items():
         dial = dials.get(uid)
         if dial is None:
-            raise RequestError(f"There is no dial {uid[:60]!r}.", where="values", remedy="Open the effect again: its dials were changed.")
+            raise RequestError(
+                f"There is no dial {uid[:60]!r}.",
+                where="values",
+                remedy="Open the effect again: its dials were changed.",
+            )
         if not math.isfinite(value) or not dial.low <= value <= dial.high:
-            raise RequestError(f"{dial.name} cannot be {value:g}.", where="values", remedy=f"Give a value from {dial.low:g} to {dial.high:g}.")
-    result, _ = Overlay.objects.update_or_create(effect=effect, name=name, defaults={"values": values, "saved": timezone.now()})
+            raise RequestError(
+                f"{dial.name} cannot be {value:g}.",
+                where="values",
+                remedy=f"Give a value from {dial.low:g} to {dial.high:g}.",
+            )
+    result, _ = Overlay.objects.update_or_create(
+        effect=effect, name=name, defaults={"values": values, "saved": timezone.now()}
+    )
     return result
 
 

@@ -14,7 +14,20 @@ from markdown_it import MarkdownIt
 
 from kagero.core.errors import RequestError
 
-ORDER = ("DESK", "FORMULAS", "BIRTHS", "MOTION", "CONTACTS", "LOOKS", "PROPS", "FORMATS", "SERVING", "ENGINE", "ARCHITECTURE", "ADDING")
+ORDER = (
+    "DESK",
+    "FORMULAS",
+    "BIRTHS",
+    "MOTION",
+    "CONTACTS",
+    "LOOKS",
+    "PROPS",
+    "FORMATS",
+    "SERVING",
+    "ENGINE",
+    "ARCHITECTURE",
+    "ADDING",
+)
 ABOUT = 160  # characters of words about a place
 
 
@@ -42,7 +55,9 @@ def page(name: str) -> dict[str, str]:
     """Return a page as HTML. Raises RequestError for one that is not there."""
     found = _pages().get(name)
     if found is None:
-        raise RequestError(f"There is no page {name[:40]!r}.", where="name", remedy=f"Read one of: {', '.join(_pages())}.")
+        raise RequestError(
+            f"There is no page {name[:40]!r}.", where="name", remedy=f"Read one of: {', '.join(_pages())}."
+        )
     return {"name": found.name, "title": found.title, "html": found.html}
 
 
@@ -55,8 +70,18 @@ def search(words: str) -> list[dict[str, str]]:
             text = f"{section.heading} {section.text}".lower()
             if all(word in text for word in wanted):
                 rank = 0 if all(word in section.heading.lower() for word in wanted) else 1
-                collected.append((rank, {"name": each.name, "title": each.title, "heading": section.heading, "anchor": section.anchor,
-                                    "words": _about(section.text, wanted[0])}))  # fmt: skip
+                collected.append(
+                    (
+                        rank,
+                        {
+                            "name": each.name,
+                            "title": each.title,
+                            "heading": section.heading,
+                            "anchor": section.anchor,
+                            "words": _about(section.text, wanted[0]),
+                        },
+                    )
+                )
     return [place for _, place in sorted(collected, key=lambda each: each[0])][:30]
 
 

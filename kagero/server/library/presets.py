@@ -23,8 +23,12 @@ def keep(name: str, kind: str, data: dict[str, Any]) -> Preset:
         checked = (Curve if kind == "curve" else Gradient).model_validate(data)
     except ValidationError as problem:
         error = problem.errors()[0]
-        raise SchemaProblem(f"This {kind} cannot be kept: {error['msg']}.", where="data", remedy="Correct it first.") from problem
-    preset, _ = Preset.objects.update_or_create(kind=kind, name=name.strip(), defaults={"data": checked.model_dump(mode="json")})
+        raise SchemaProblem(
+            f"This {kind} cannot be kept: {error['msg']}.", where="data", remedy="Correct it first."
+        ) from problem
+    preset, _ = Preset.objects.update_or_create(
+        kind=kind, name=name.strip(), defaults={"data": checked.model_dump(mode="json")}
+    )
     return preset
 
 

@@ -33,7 +33,9 @@ class Readers:
             try:
                 assert reader.stdin is not None and reader.stdout is not None
                 print(json.dumps([name, source, target, seconds, memory]), file=reader.stdin, flush=True)
-                answer = reader.stdout.readline() if select.select([reader.stdout], [], [], seconds + GRACE)[0] else None
+                answer = (
+                    reader.stdout.readline() if select.select([reader.stdout], [], [], seconds + GRACE)[0] else None
+                )
             except OSError:  # it has ended since
                 answer = ""
             if answer:
@@ -70,9 +72,13 @@ class Readers:
             yield reader
         yield subprocess.Popen(
             [sys.executable, "-m", "kagero.core.formats.importing"],
-            stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, cwd=settings.BASE_DIR, start_new_session=True,
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            text=True,
+            cwd=settings.BASE_DIR,
+            start_new_session=True,
             env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},
-        )  # fmt: skip
+        )
 
 
 def _end(reader: subprocess.Popen[str]) -> None:

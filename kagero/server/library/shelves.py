@@ -38,7 +38,11 @@ def folder_in(text: str) -> str:
     names = [" ".join(name.split()) for name in text.split("/")]
     path = "/".join(name for name in names if name)
     if len(path) > 200 or path.count("/") >= DEEPEST:
-        raise RequestError(f"{text[:60]!r} is too long for a folder.", where="folder", remedy=f"At most {DEEPEST} names, 200 letters in all.")
+        raise RequestError(
+            f"{text[:60]!r} is too long for a folder.",
+            where="folder",
+            remedy=f"At most {DEEPEST} names, 200 letters in all.",
+        )
     return path
 
 
@@ -46,12 +50,18 @@ def tags_in(tags: Sequence[str]) -> list[str]:
     """Return tags as they are kept: each once, however it is written, in order. Raises RequestError for too many or too long ones."""
     kept = {" ".join(tag.split()).lower(): None for tag in tags if tag.strip()}
     if len(kept) > MOST_TAGS or any(len(tag) > LONGEST_TAG for tag in kept):
-        raise RequestError("These are too many tags, or too long ones.", where="tags", remedy=f"At most {MOST_TAGS}, each of {LONGEST_TAG} letters.")
+        raise RequestError(
+            "These are too many tags, or too long ones.",
+            where="tags",
+            remedy=f"At most {MOST_TAGS}, each of {LONGEST_TAG} letters.",
+        )
     return sorted(kept)
 
 
 @transaction.atomic
-def arrange(effect_id: int, name: str | None = None, folder: str | None = None, tags: Sequence[str] | None = None) -> Effect:
+def arrange(
+    effect_id: int, name: str | None = None, folder: str | None = None, tags: Sequence[str] | None = None
+) -> Effect:
     """Rename an effect, which is an edit like any other, put it into a folder, tag it. What is None stays. Raises Missing, RequestError."""
     effect = drafts.find(effect_id)
     if folder is not None:
@@ -100,4 +110,8 @@ def goes(effect: Effect) -> datetime | None:
 
 def expire() -> int:
     """Remove for good what was deleted KEEP_DAYS ago; return how many that were."""
-    return Effect.objects.filter(deleted__lt=timezone.now() - timedelta(days=settings.KEEP_DAYS)).delete()[1].get("library.Effect", 0)
+    return (
+        Effect.objects.filter(deleted__lt=timezone.now() - timedelta(days=settings.KEEP_DAYS))
+        .delete()[1]
+        .get("library.Effect", 0)
+    )

@@ -24,12 +24,20 @@ def proper(name: str) -> str:
     unseen = [
         c
         for c in kept
-        if unicodedata.category(c)[0] == "C" or (unicodedata.category(c)[0] == "Z" and c != " ") or c in "\u115f\u1160\u3164\uffa0\u2800"
+        if unicodedata.category(c)[0] == "C"
+        or (unicodedata.category(c)[0] == "Z" and c != " ")
+        or c in "\u115f\u1160\u3164\uffa0\u2800"
     ]
     if unseen or not folded(kept):
-        raise RequestError("This name has letters that cannot be seen.", where="name", remedy="Write it with letters, digits and single spaces.")
+        raise RequestError(
+            "This name has letters that cannot be seen.",
+            where="name",
+            remedy="Write it with letters, digits and single spaces.",
+        )
     scripts = {word for c in kept if c.isalpha() and (word := unicodedata.name(c, "").partition(" ")[0]) in ALIKE}
     if len(scripts) > 1:
         words = " and ".join(sorted(word.title() for word in scripts))
-        raise RequestError(f"This name mixes {words} letters, which look alike.", where="name", remedy="Write it in one script.")
+        raise RequestError(
+            f"This name mixes {words} letters, which look alike.", where="name", remedy="Write it in one script."
+        )
     return kept

@@ -35,7 +35,9 @@ def check(request: Any, name: str, password: str, address: str) -> Any:
     user = authenticate(request, username=name, password=password)
     if user is None:
         sign_in_limits.patience.failed(key, address)
-        raise NotLetIn("This name and password do not belong together.", remedy="Try again, or let somebody invite you anew.")
+        raise NotLetIn(
+            "This name and password do not belong together.", remedy="Try again, or let somebody invite you anew."
+        )
     sign_in_limits.patience.succeeded(key, address)
     return user
 

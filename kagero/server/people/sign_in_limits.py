@@ -28,7 +28,8 @@ class TooOften(KageroError):
         minutes = -(-self.seconds // 60)
         wait = f"{self.seconds} seconds" if self.seconds < 60 else f"{minutes} minute{'s' if minutes > 1 else ''}"
         super().__init__(
-            "There were too many wrong passwords.", remedy=f"Wait {wait}, then try again; or let somebody who is signed in end the wait."
+            "There were too many wrong passwords.",
+            remedy=f"Wait {wait}, then try again; or let somebody who is signed in end the wait.",
         )
 
 
@@ -52,9 +53,14 @@ class Patience:
         """Raise TooOften where there is a wait. name: "" where none is given."""
         now = time.monotonic()
         with self._lock:
-            until = max((self._failed[key].until for key, _ in self._keys(name, address) if key in self._failed), default=0.0)
+            until = max(
+                (self._failed[key].until for key, _ in self._keys(name, address) if key in self._failed), default=0.0
+            )
         if until > now:
-            _log.warning("A sign-in was refused: it has to wait.", extra={"name_given": name, "address": address, "seconds": round(until - now)})
+            _log.warning(
+                "A sign-in was refused: it has to wait.",
+                extra={"name_given": name, "address": address, "seconds": round(until - now)},
+            )
             raise TooOften(until - now)
 
     def failed(self, name: str, address: str) -> None:

@@ -15,9 +15,13 @@ from platformdirs import user_data_path
 from kagero.server.connections.logs import logging_of
 
 BASE_DIR = Path(__file__).resolve().parents[3]
-CHECKOUT = (BASE_DIR / "pyproject.toml").exists()  # else Kagero is installed, and the page, the demo and the handbook lie within the package
+CHECKOUT = (
+    BASE_DIR / "pyproject.toml"
+).exists()  # else Kagero is installed, and the page, the demo and the handbook lie within the package
 ASSETS = Path(str(files("kagero"))) / "assets"
-DATA_DIR = Path(os.environ.get("KAGERO_DATA") or (BASE_DIR / "var" if CHECKOUT else user_data_path("kagero", appauthor=False)))
+DATA_DIR = Path(
+    os.environ.get("KAGERO_DATA") or (BASE_DIR / "var" if CHECKOUT else user_data_path("kagero", appauthor=False))
+)
 CLIENT_DIR = BASE_DIR / "client" / "dist" if CHECKOUT else ASSETS / "client"
 DEMO_DIR = BASE_DIR / "demo" / "effects" if CHECKOUT else ASSETS / "demo" / "effects"
 DOCS_DIR = BASE_DIR / "docs" if CHECKOUT else ASSETS / "docs"
@@ -43,7 +47,9 @@ SECRET_KEY = _secret()
 DEBUG = False
 LOOPBACK = ("127.0.0.1", "::1")
 HERE = ["localhost", "127.0.0.1", "[::1]"]
-ALLOWED_HOSTS = HERE + [host for host in map(str.strip, os.environ.get("KAGERO_HOSTS", "").split(",")) if host and host not in HERE]
+ALLOWED_HOSTS = HERE + [
+    host for host in map(str.strip, os.environ.get("KAGERO_HOSTS", "").split(",")) if host and host not in HERE
+]
 NETWORK = len(ALLOWED_HOSTS) > len(HERE)  # served to others: they sign in
 TLS = NETWORK and os.environ.get("KAGERO_TLS", "1") != "0"  # a proxy before it speaks TLS to them
 

@@ -55,7 +55,10 @@ def serve(host: str, port: int, demo: bool, open_page: bool) -> int:
         try:
             probe.bind((host, port))
         except OSError as problem:
-            print(f"Kagero: port {port} of {host} cannot be used ({problem.strerror}). Give another one with --port.", file=sys.stderr)
+            print(
+                f"Kagero: port {port} of {host} cannot be used ({problem.strerror}). Give another one with --port.",
+                file=sys.stderr,
+            )
             return 1
     import django
     from django.conf import settings
@@ -70,7 +73,9 @@ def serve(host: str, port: int, demo: bool, open_page: bool) -> int:
         print(f"Kagero: {words}", file=sys.stderr)
         return 1
     if not (settings.CLIENT_DIR / "index.html").exists():
-        print(f"Kagero: the page is not built ({settings.CLIENT_DIR}). Run `make demo`, which builds it.", file=sys.stderr)
+        print(
+            f"Kagero: the page is not built ({settings.CLIENT_DIR}). Run `make demo`, which builds it.", file=sys.stderr
+        )
         return 1
     try:
         kept = claim_folder(f"http://{host}:{port}")
@@ -82,7 +87,10 @@ def serve(host: str, port: int, demo: bool, open_page: bool) -> int:
         call_command("load_demo")
     READERS.end()
     connections.close_all()  # the process that serves opens its own
-    print(f"Kagero: ready to serve after {time.monotonic() - started:.1f} s; what is kept stands in {settings.DATA_DIR}", flush=True)
+    print(
+        f"Kagero: ready to serve after {time.monotonic() - started:.1f} s; what is kept stands in {settings.DATA_DIR}",
+        flush=True,
+    )
     if open_page:
         _open(f"http://localhost:{port}")
     with kept:

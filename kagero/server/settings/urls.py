@@ -21,7 +21,12 @@ def client(request: HttpRequest) -> HttpResponse:
 
 def nothing_here(request: HttpRequest, **_: object) -> JsonResponse:
     """Answer for an address of the API that is none."""
-    words = {"code": "missing", "where": "", "message": "The API has no such address.", "remedy": "Its addresses stand in /api/openapi.json."}
+    words = {
+        "code": "missing",
+        "where": "",
+        "message": "The API has no such address.",
+        "remedy": "Its addresses stand in /api/openapi.json.",
+    }
     return JsonResponse({"findings": [words]}, status=404)
 
 

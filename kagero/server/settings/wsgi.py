@@ -16,6 +16,8 @@ from kagero.server.people.rules import first_link  # noqa: E402
 if words := trouble():
     print(f"Kagero: {words}", file=sys.stderr, flush=True)
 elif settings.NETWORK and (link := first_link()):
-    port = "" if settings.TLS else f":{os.environ['KAGERO_PORT']}" if "KAGERO_PORT" in os.environ else ""  # with TLS a proxy stands at the usual one
+    port = (
+        "" if settings.TLS else f":{os.environ['KAGERO_PORT']}" if "KAGERO_PORT" in os.environ else ""
+    )  # with TLS a proxy stands at the usual one
     address = f"{'https' if settings.TLS else 'http'}://{settings.ALLOWED_HOSTS[-1]}{port}"
     print(f"Kagero: make the first account at {address}{link}", file=sys.stderr, flush=True)

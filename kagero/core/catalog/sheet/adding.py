@@ -43,7 +43,13 @@ def _addable(kind: type[PropPart], offer: PropOffer) -> Addable:
 def addable_masks(effect: Effect) -> Iterator[Addable]:
     placeholder = MASKS.classes()[0].model_construct(uid="new")
     for tag, kind in MASKS.kinds.items():
-        data = new_part(effect, placeholder, kind, {**kind.template(), "shape": tag, "uid": "new", "name": f"{kind.label.lower()} mask"}, {})
+        data = new_part(
+            effect,
+            placeholder,
+            kind,
+            {**kind.template(), "shape": tag, "uid": "new", "name": f"{kind.label.lower()} mask"},
+            {},
+        )
         why = kind.model_construct(**data).possible(effect, placeholder)
         ready = None if why else kind.model_validate(data).model_dump(mode="json")
         group = "masks of other masks" if kind.needs == "masks" else "masks of a prop" if kind.needs else "masks"
@@ -87,7 +93,14 @@ def addable_draws(emitter: Emitter) -> list[Addable]:
     taken = {draw.name for draw in emitter.draws}
     name = next(each for each in letters if each not in taken)
     return [
-        Addable(f"Draw: {kind.label}", "random, once a particle", summary(kind), ("draws",), {**kind.template(), "uid": "new", "name": name}, True)
+        Addable(
+            f"Draw: {kind.label}",
+            "random, once a particle",
+            summary(kind),
+            ("draws",),
+            {**kind.template(), "uid": "new", "name": name},
+            True,
+        )
         for kind in DRAWS.classes()
     ]
 

@@ -18,7 +18,16 @@ from ...rows.placed import PlacedRow, RowSpec
 from ...rows.responses import sources_of
 from ..fitting import fitted_to
 from ..scope import Scope
-from .adding import addable_cues, addable_draws, addable_finish, addable_masks, addable_of, addable_once, addable_props, free_name
+from .adding import (
+    addable_cues,
+    addable_draws,
+    addable_finish,
+    addable_masks,
+    addable_of,
+    addable_once,
+    addable_props,
+    free_name,
+)
 from .display_choices import showables
 from .layout_types import Addable, Band, Item, LaidRow, LaidSource, LaidThing, plain_data
 from .parts import parts_of
@@ -56,19 +65,27 @@ def _thing(effect: Effect, thing: Any, specs: dict[RowSpec, int], bands: tuple[B
             name = facts.label if not source.missing(scope) or "missing" in facts.label else f"missing {facts.label}"
             key = f"base:{placed.address}" if response is None else response.uid
             sources[key] = LaidSource(name, source.column(), plain_data(facts.unit), facts.changes)
-    return LaidThing(rows, parts, sources, bands, used_within(thing) if isinstance(thing, Emitter) else {}, fitted_to(effect, thing))
+    return LaidThing(
+        rows, parts, sources, bands, used_within(thing) if isinstance(thing, Emitter) else {}, fitted_to(effect, thing)
+    )
 
 
 def _row(thing: Any, placed: PlacedRow, scope: Scope, specs: dict[RowSpec, int]) -> LaidRow:
     path = named_path(thing, placed.path)
-    plain = placed.depth > 0 and not isinstance(value_at(thing, placed.path), Part) and not hasattr(value_at(thing, placed.path), "base")
+    plain = (
+        placed.depth > 0
+        and not isinstance(value_at(thing, placed.path), Part)
+        and not hasattr(value_at(thing, placed.path), "base")
+    )
     label = scope.row_label(placed) if not placed.depth else placed.spec.label
     of = ""
     if placed.depth:
         steps = placed.path.split(".")
         end = max(i for i, step in enumerate(steps) if step in ("responses", "base"))
         of = next(row.address for row in scope.rows.values() if row.path == ".".join(steps[:end]))
-    return LaidRow(placed.address, path, specs.setdefault(placed.spec, len(specs)), label, placed.unused, plain, of, placed.host)
+    return LaidRow(
+        placed.address, path, specs.setdefault(placed.spec, len(specs)), label, placed.unused, plain, of, placed.host
+    )
 
 
 def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> LaidThing:
@@ -76,44 +93,111 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
         return tuple(Item(row=address) for address in addresses)
 
     def single(band: str) -> tuple[Item, ...]:
-        return tuple(Item(part=".".join(path)) for path, kind in ONCE.items() if kind.band == band and once(emitter, path) is not None)
+        return tuple(
+            Item(part=".".join(path))
+            for path, kind in ONCE.items()
+            if kind.band == band and once(emitter, path) is not None
+        )
 
     def parts(group: str) -> tuple[Item, ...]:
         return tuple(Item(part=f"{group}.#{each.uid}") for each in getattr(emitter, group))
 
-    burst = Addable("Burst", "births", "Particles that are born together, at a frame of the clip.", ("births", "bursts"),
-                    {"uid": "new", "frame": effect.clip.first_frame, "count": 50}, True,
-                    "Births from particles have no bursts of their own." if emitter.births.place.parted else
-                    "Parts are born once each, whatever else." if emitter.births.place.counted else "")  # fmt: skip
-    moves = [*addable_of(effect, emitter, PUSHES, "forces", "pushes"), *addable_of(effect, emitter, RIDES, "rides", "rides"),
-             *addable_once(effect, emitter, "motion")]  # fmt: skip
+    burst = Addable(
+        "Burst",
+        "births",
+        "Particles that are born together, at a frame of the clip.",
+        ("births", "bursts"),
+        {"uid": "new", "frame": effect.clip.first_frame, "count": 50},
+        True,
+        "Births from particles have no bursts of their own."
+        if emitter.births.place.parted
+        else "Parts are born once each, whatever else."
+        if emitter.births.place.counted
+        else "",
+    )
+    moves = [
+        *addable_of(effect, emitter, PUSHES, "forces", "pushes"),
+        *addable_of(effect, emitter, RIDES, "rides", "rides"),
+        *addable_once(effect, emitter, "motion"),
+    ]
     draws = addable_draws(emitter)
-    own = [Addable(words, group, help, ("own",), {**kind.template(), **more, "uid": "new", "name": free_name(emitter.own, name)}, True)
-           for kind in OWN.classes() for words, group, help, name, more in kind.offers]  # fmt: skip
-    thinning = Addable("Thinning", "rows", "Fewer are shown further from a camera or prop, and none outside its view.", ("thinning",),
-                       Thinning().model_dump(mode="json"), False)  # fmt: skip
+    own = [
+        Addable(
+            words,
+            group,
+            help,
+            ("own",),
+            {**kind.template(), **more, "uid": "new", "name": free_name(emitter.own, name)},
+            True,
+        )
+        for kind in OWN.classes()
+        for words, group, help, name, more in kind.offers
+    ]
+    thinning = Addable(
+        "Thinning",
+        "rows",
+        "Fewer are shown further from a camera or prop, and none outside its view.",
+        ("thinning",),
+        Thinning().model_dump(mode="json"),
+        False,
+    )
     # what all looks have stands after what is its own
     fields = sorted(fields_of(type(emitter.look)), key=lambda facts: facts.name in LookPart.model_fields)
     look = [f"look.{facts.name}" for facts in fields if facts.driven]
-    further = [replace(each, label=f"Also a {each.label.lower()}") for each in addable_of(effect, emitter, LOOKS, "also", "looks")]
-    births = (*rows("births.rate"), Item(panel="timing"), Item(panel="bursts"), Item(part="births.place"), *rows("births.lifespan"),
-              Item(part="births.launch"), *rows("births.begins", "births.keep", "births.mass", "births.rotation"))  # fmt: skip
+    further = [
+        replace(each, label=f"Also a {each.label.lower()}")
+        for each in addable_of(effect, emitter, LOOKS, "also", "looks")
+    ]
+    births = (
+        *rows("births.rate"),
+        Item(panel="timing"),
+        Item(panel="bursts"),
+        Item(part="births.place"),
+        *rows("births.lifespan"),
+        Item(part="births.launch"),
+        *rows("births.begins", "births.keep", "births.mass", "births.rotation"),
+    )
     ending_cues = (Item(panel="ending cues"),) if any(cue.ends for cue in emitter.cues) else ()
     bands = (
         Band("births", "births", births, (burst,)),
-        Band("motion", "motion", (*parts("forces"), *parts("rides"), *single("motion"),
-                                  *rows("motion.spin", "motion.grip")), tuple(moves)),
-        Band("contacts", "contacts", (*parts("contacts"), *(rows("motion.bounce", "motion.friction") if emitter.contacts else ())),
-             tuple(addable_of(effect, emitter, CONTACTS, "contacts", "contacts"))),
+        Band(
+            "motion",
+            "motion",
+            (*parts("forces"), *parts("rides"), *single("motion"), *rows("motion.spin", "motion.grip")),
+            tuple(moves),
+        ),
+        Band(
+            "contacts",
+            "contacts",
+            (*parts("contacts"), *(rows("motion.bounce", "motion.friction") if emitter.contacts else ())),
+            tuple(addable_of(effect, emitter, CONTACTS, "contacts", "contacts")),
+        ),
         Band("cues", "cues", parts("cues"), tuple(addable_cues(effect, emitter))),
-        Band("look", "look", (Item(part="look"), *rows(*look), *parts("also"), *single("look"),
-                              *((Item(part="thinning"),) if emitter.thinning else ())),
-             (*further, *addable_once(effect, emitter, "look"), *(() if emitter.thinning else (thinning,)))),
-        Band("endings", "endings", (Item(panel="lifespan"), *ending_cues, *single("endings"), Item(panel="passing checks")),
-             tuple(addable_once(effect, emitter, "endings"))),
-        Band("shaping", "shaping", (*single("shaping"), *parts("shaping")),
-             (*addable_of(effect, emitter, SHAPINGS, "shaping", "shapings"), *addable_once(effect, emitter, "shaping"))),
+        Band(
+            "look",
+            "look",
+            (
+                Item(part="look"),
+                *rows(*look),
+                *parts("also"),
+                *single("look"),
+                *((Item(part="thinning"),) if emitter.thinning else ()),
+            ),
+            (*further, *addable_once(effect, emitter, "look"), *(() if emitter.thinning else (thinning,))),
+        ),
+        Band(
+            "endings",
+            "endings",
+            (Item(panel="lifespan"), *ending_cues, *single("endings"), Item(panel="passing checks")),
+            tuple(addable_once(effect, emitter, "endings")),
+        ),
+        Band(
+            "shaping",
+            "shaping",
+            (*single("shaping"), *parts("shaping")),
+            (*addable_of(effect, emitter, SHAPINGS, "shaping", "shapings"), *addable_once(effect, emitter, "shaping")),
+        ),
         Band("draws", "draws", parts("draws"), tuple(draws)),
         Band("own", "own attributes", parts("own"), tuple(sorted(own, key=lambda each: each.group != "with memory"))),
-    )  # fmt: skip
+    )
     return _thing(effect, emitter, specs, bands)

@@ -37,12 +37,26 @@ def _within(effect: Effect, thing: Any, part: Any, path: Path) -> Iterator[LaidP
         here = (*path, facts.name)
         if isinstance(value, Part):
             if union is not None or here in ONCE or any(each.setting for each in fields_of(type(value))):
-                yield _part(effect, thing, value, here, union, address_of(here), removable=facts.default is None and union is None)
+                yield _part(
+                    effect,
+                    thing,
+                    value,
+                    here,
+                    union,
+                    address_of(here),
+                    removable=facts.default is None and union is None,
+                )
             yield from _within(effect, thing, value, here)
         elif isinstance(value, list) and union is not None:
             for each in value:
-                yield _part(effect, thing, each, (*here, f"#{each.uid}"), union, f"{facts.name}.{each.uid}.", removable=True)
-        elif value is not None and hasattr(type(value), "model_fields") and any(each.setting for each in fields_of(type(value))):
+                yield _part(
+                    effect, thing, each, (*here, f"#{each.uid}"), union, f"{facts.name}.{each.uid}.", removable=True
+                )
+        elif (
+            value is not None
+            and hasattr(type(value), "model_fields")
+            and any(each.setting for each in fields_of(type(value)))
+        ):
             yield LaidPart(here, "", "", "", "", (), _fields(effect, thing, value, here), ())
 
 
@@ -50,7 +64,9 @@ def address_of(path: Path) -> str:
     return "".join(f"{step}." for step in path)
 
 
-def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion | None, address: str, removable: bool = False) -> LaidPart:
+def _part(
+    effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion | None, address: str, removable: bool = False
+) -> LaidPart:
     kind = type(part)
     tag = union.tag if union is not None else ""
     rows = tuple(f"{address or 'place.'}{facts.name}" for facts in ordered(kind) if facts.driven)
@@ -64,19 +80,41 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
     label = part.name if isinstance(part, CuePart) else kind.label
     return LaidPart(
-        path, tag, str(getattr(part, tag, "")), label, summary(kind), kinds, _fields(effect, thing, part, path), shown, strength, removable,
-        tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
-        tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, (PushPart, ContactPart)) else None,
-        _lacks(effect, thing, part), bool(getattr(part, "muted", False)), _card(path, str(getattr(part, tag, ""))),
-        tuple(FormOffer(label, now, tuple(Edit((*path, name), value) for name, value in changes.items())) for label, now, changes in part.forms()),
-    )  # fmt: skip
+        path,
+        tag,
+        str(getattr(part, tag, "")),
+        label,
+        summary(kind),
+        kinds,
+        _fields(effect, thing, part, path),
+        shown,
+        strength,
+        removable,
+        tuple(_guides(thing, part, address)),
+        part.summary() if isinstance(part, PropPart) else "",
+        tuple(flag for flag in part.flags if getattr(part, flag)),
+        _region(effect, part) if isinstance(part, (PushPart, ContactPart)) else None,
+        _lacks(effect, thing, part),
+        bool(getattr(part, "muted", False)),
+        _card(path, str(getattr(part, tag, ""))),
+        tuple(
+            FormOffer(label, now, tuple(Edit((*path, name), value) for name, value in changes.items()))
+            for label, now, changes in part.forms()
+        ),
+    )
 
 
 def _card(path: Path, kind: str) -> str:
     """Return the key of the card that says what a part is; nothing where there is none (`help.cards`)."""
-    of = {"forces": "force", "rides": "ride", "contacts": "contact", "cues": "cue", "shaping": "shaping", "look": "look", "also": "look"}.get(
-        str(path[0]) if path else ""
-    )
+    of = {
+        "forces": "force",
+        "rides": "ride",
+        "contacts": "contact",
+        "cues": "cue",
+        "shaping": "shaping",
+        "look": "look",
+        "also": "look",
+    }.get(str(path[0]) if path else "")
     return f"{of}:{kind}" if of else f"once:{'.'.join(map(str, path))}" if path in ONCE else ""
 
 
@@ -94,12 +132,30 @@ def _region(effect: Effect, part: PushPart | ContactPart) -> Region:
     row = getattr(part, part.strength_row())
     masks = tuple(Choosable(prop.uid, prop.name) for prop in effect.props if prop.mask)
     straight = {"keys": [{"x": 0.0, "y": 0.0, "shape": "linear"}, {"x": 1.0, "y": 1.0, "shape": "linear"}]}
-    proposed = {"kind": "curve", "uid": "new", "source": {"kind": "mask", "mask": "", "part": "value"}, "read": "live", "operation": "multiply",
-            "amount": 1.0, "muted": False, "input": [0.0, 1.0], "beyond": "hold", "shift": 0.0, "curve": straight, "exponent": 1.0,
-            "output": [0.0, 1.0], "component": "all"}  # fmt: skip
+    proposed = {
+        "kind": "curve",
+        "uid": "new",
+        "source": {"kind": "mask", "mask": "", "part": "value"},
+        "read": "live",
+        "operation": "multiply",
+        "amount": 1.0,
+        "muted": False,
+        "input": [0.0, 1.0],
+        "beyond": "hold",
+        "shift": 0.0,
+        "curve": straight,
+        "exponent": 1.0,
+        "output": [0.0, 1.0],
+        "component": "all",
+    }
     for response in row.responses:
         source = response.source
-        if response.kind == "curve" and response.operation == "multiply" and getattr(source, "mask", None) and source.part != "since":
+        if (
+            response.kind == "curve"
+            and response.operation == "multiply"
+            and getattr(source, "mask", None)
+            and source.part != "since"
+        ):
             return Region(response.uid, source.mask, source.part, masks, proposed)
     return Region("", "", "", masks, proposed)
 
@@ -114,7 +170,8 @@ def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:
                 continue
             at = f"births.place.{births}"
         names: dict[str, Any] = {
-            name: f"{address}{field}" if (field := getattr(guide, name)) else "" for name in ("radius", "size", "direction", "core", "turn")
+            name: f"{address}{field}" if (field := getattr(guide, name)) else ""
+            for name in ("radius", "size", "direction", "core", "turn")
         }
         placed = replace(guide, at=at, **names, space=getattr(part, "space", None) or "", **part.guided())
         if guide.at not in part.unused():
@@ -140,12 +197,19 @@ def _options(effect: Effect, thing: Any, part: Any, facts: FieldFacts) -> tuple[
     if facts.refers is not None:
         group = getattr(effect, facts.refers.group, [])
         if things is None:
-            things = [each for each in group if each is not thing and (not facts.refers.fits or getattr(each, facts.refers.fits))]
+            things = [
+                each
+                for each in group
+                if each is not thing and (not facts.refers.fits or getattr(each, facts.refers.fits))
+            ]
         options = [Choosable(each.uid, each.name) for each in things]
         for uid in references(facts, getattr(part, facts.name, None)):
             if uid not in {each.uid for each in things}:
                 named = found(group, uid)
-                options.insert(0, Choosable(uid, "missing" if named is None else named.name, why="It is not there, or does not fit."))
+                options.insert(
+                    0,
+                    Choosable(uid, "missing" if named is None else named.name, why="It is not there, or does not fit."),
+                )
         return tuple(options)
     if things is not None:
         return tuple(Choosable(each.uid, each.name) for each in things)
@@ -171,12 +235,18 @@ def _kinds(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion)
         settled = ready.settled_fields(effect, thing) if ready is not None else {}
         edits = [Edit(path, ready.model_dump(mode="json") if ready is not None else data)]
         edits += [Edit(tuple(where.split(".")), value) for where, value in settled.items()]
-        yield KindOffer(tag, kind.label, kind.help, why or ("" if ready is not None else "It lacks what it needs."), tuple(edits))
+        yield KindOffer(
+            tag, kind.label, kind.help, why or ("" if ready is not None else "It lacks what it needs."), tuple(edits)
+        )
 
 
-def new_part(effect: Effect, thing: Any, kind: type[Part], template: dict[str, Any], before: dict[str, Any]) -> dict[str, Any]:
+def new_part(
+    effect: Effect, thing: Any, kind: type[Part], template: dict[str, Any], before: dict[str, Any]
+) -> dict[str, Any]:
     """Return a new part of a kind: what the old one has too stays, and what it names is there."""
-    fields = [facts for facts in fields_of(kind) if facts.setting is not None or get_origin(facts.annotation) is not Literal]
+    fields = [
+        facts for facts in fields_of(kind) if facts.setting is not None or get_origin(facts.annotation) is not Literal
+    ]
     merged = {**template, **{facts.name: before[facts.name] for facts in fields if facts.name in before}}
     named = [facts for facts in fields if facts.refers is not None]
     nothing = {facts.name: [] if _is_list(facts) else "" for facts in named}
@@ -189,7 +259,9 @@ def new_part(effect: Effect, thing: Any, kind: type[Part], template: dict[str, A
         name = facts.name
         if facts.refers is None and facts.setting is not None:
             varies = kind.values_of is not Part.values_of
-            allowed = kind.model_construct(**{**nothing, **merged, "uid": "new"}).values_of(name, effect) if varies else None
+            allowed = (
+                kind.model_construct(**{**nothing, **merged, "uid": "new"}).values_of(name, effect) if varies else None
+            )
             choices = allowed or tuple(each.value for each in (offered(facts) or Offered("", "", "", "text")).options)
             if choices and merged.get(name) not in choices and (name in merged or allowed):
                 merged[name] = choices[0]

@@ -16,13 +16,21 @@ def used_within(emitter: Emitter) -> dict[str, tuple[str, ...]]:
     """Return, of an emitter's draws and own attributes by uid, the rows that read each."""
     held: list[Any] = [*emitter.draws, *emitter.own]
     uses: dict[str, list[str]] = {thing.uid: [] for thing in held}
-    names = {f"{group}.{identifier(thing.name)}": thing.uid for group in ("draws", "own") for thing in getattr(emitter, group)}
+    names = {
+        f"{group}.{identifier(thing.name)}": thing.uid
+        for group in ("draws", "own")
+        for thing in getattr(emitter, group)
+    }
     scope = Scope(emitter)
     for placed in scope.rows.values():
         for source, *_ in sources_of(placed.row):
             words = scope.row_label(scope.rows[placed.host] if placed.host else placed)
             uids = [uid for _, facts, value in walk(source) for uid in references(facts, value)]
-            uids += [value.split(".")[1] for _, facts, value in walk(source) if "address" in facts.marks and value.startswith(("draws.", "own."))]
+            uids += [
+                value.split(".")[1]
+                for _, facts, value in walk(source)
+                if "address" in facts.marks and value.startswith(("draws.", "own."))
+            ]
             uids += [names[name] for name in names_of(source) if name in names]
             for uid in uids:
                 if uid in uses:
@@ -39,7 +47,11 @@ def users(effect: Effect) -> dict[str, tuple[str, ...]]:
     held: list[Any] = [*effect.dials, *effect.moments, *effect.props]
     uses: dict[str, dict[str, None]] = {each.uid: {} for each in held}
     for thing in things:
-        named = [(facts, value) for _, facts, value in walk(thing) if facts.refers and facts.refers.group in ("dials", "moments", "props")]
+        named = [
+            (facts, value)
+            for _, facts, value in walk(thing)
+            if facts.refers and facts.refers.group in ("dials", "moments", "props")
+        ]
         uids = {uid for facts, value in named for uid in references(facts, value)}
         uids |= {names[name] for name in names_of(thing) if name in names}
         for uid in uids - {thing.uid}:

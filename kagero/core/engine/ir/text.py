@@ -143,7 +143,10 @@ class Block:
         """Return lanes that all hold a scalar value of the text."""
         element = {"f": "float", "i": "i32", "k": "i64"}[kind]
         one = self.scalar(f"insertelement {self.type(kind)} poison, {element} {scalar}, i32 0")
-        return self.line(f"shufflevector {self.type(kind)} {one}, {self.type(kind)} poison, <{self.width} x i32> zeroinitializer", kind)
+        return self.line(
+            f"shufflevector {self.type(kind)} {one}, {self.type(kind)} poison, <{self.width} x i32> zeroinitializer",
+            kind,
+        )
 
     def intrinsic(self, name: str, *args: Lanes) -> Lanes:
         """Call an intrinsic of floats such as sqrt, floor, fabs, copysign, exp, sin, cos, log, pow."""

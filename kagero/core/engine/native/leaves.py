@@ -12,9 +12,15 @@ from ...kernels.noise import GRADIENTS, PERMUTATION
 from ..ir import LEAVES, Block, Lanes
 
 NAMES = (
-    "noise_lanes", "curl_lanes", "turbulence_lanes", "curve_lanes", "gradient_lanes", "power_lanes", "fault_lanes",
+    "noise_lanes",
+    "curl_lanes",
+    "turbulence_lanes",
+    "curve_lanes",
+    "gradient_lanes",
+    "power_lanes",
+    "fault_lanes",
     *(f"{name}_lanes" for name in LEAVES),
-)  # fmt: skip
+)
 
 
 def gradient_codes() -> list[int]:
@@ -25,7 +31,9 @@ def gradient_codes() -> list[int]:
 def tables() -> str:
     """Return the global table of the leaf module: at i, the permutation's values at i and, eight bits up, at i + 1."""
     pairs = [int(PERMUTATION[i]) | int(PERMUTATION[i + 1]) << 8 for i in range(256)]
-    return f"@permutation = private unnamed_addr constant [256 x i32] [{', '.join(f'i32 {p}' for p in pairs)}], align 64\n"
+    return (
+        f"@permutation = private unnamed_addr constant [256 x i32] [{', '.join(f'i32 {p}' for p in pairs)}], align 64\n"
+    )
 
 
 def noise_with_gradient(b: Block, x: Lanes, y: Lanes, z: Lanes) -> tuple[Lanes, Lanes, Lanes, Lanes]:
@@ -86,9 +94,15 @@ def noise_with_gradient(b: Block, x: Lanes, y: Lanes, z: Lanes) -> tuple[Lanes, 
     n = n0 + k1 * u + k2 * v + k3 * w + k4 * u * v + k5 * v * w + k6 * u * w + k7 * u * v * w
     uv, vw, uw, uvw = u * v, v * w, u * w, u * v * w
     weights = [
-        b.lanes(1.0, "f") - u - v - w + uv + vw + uw - uvw, u - uv - uw + uvw, v - uv - vw + uvw, uv - uvw,
-        w - vw - uw + uvw, uw - uvw, vw - uvw, uvw,
-    ]  # fmt: skip
+        b.lanes(1.0, "f") - u - v - w + uv + vw + uw - uvw,
+        u - uv - uw + uvw,
+        v - uv - vw + uvw,
+        uv - uvw,
+        w - vw - uw + uvw,
+        uw - uvw,
+        vw - uvw,
+        uvw,
+    ]
 
     def blend(axis: int) -> Lanes:
         total = weights[0] * g[0][axis]
@@ -126,7 +140,10 @@ def lookup(b: Block, pointer: str, rows: str, columns: int, v: Lanes) -> list[La
     taken = [passed.where(h, c) for h, c in zip(here, chosen, strict=True)]
     after = b.scalar(f"add i64 {k}, 1")
     b.write(f"br label %{loop}")
-    phis = [f"  {c.name} = phi {b.type('f')} [ {f.name}, %{before} ], [ {t.name}, %{body} ]" for c, f, t in zip(chosen, first, taken, strict=True)]
+    phis = [
+        f"  {c.name} = phi {b.type('f')} [ {f.name}, %{before} ], [ {t.name}, %{body} ]"
+        for c, f, t in zip(chosen, first, taken, strict=True)
+    ]
     b.lines[at:at] = [f"  {k} = phi i64 [ 1, %{before} ], [ {after}, %{body} ]", *phis]
     b.start(done)
     return chosen
@@ -179,7 +196,11 @@ def leaf_module(width: int) -> str:
             _, _, a_y, a_z = noise_with_gradient(b, x + offsets[0] + slide, y + offsets[1], z + offsets[2])
             _, b_x, _, b_z = noise_with_gradient(b, x + offsets[3], y + offsets[4] + slide, z + offsets[5])
             _, c_x, c_y, _ = noise_with_gradient(b, x + offsets[6], y + offsets[7], z + offsets[8] + slide)
-            sums = [sums[0] + strength * (c_y - b_z), sums[1] + strength * (a_z - c_x), sums[2] + strength * (b_x - a_y)]
+            sums = [
+                sums[0] + strength * (c_y - b_z),
+                sums[1] + strength * (a_z - c_x),
+                sums[2] + strength * (b_x - a_y),
+            ]
         else:
             n, *_ = noise_with_gradient(b, x + offsets[0], y + offsets[1] + slide, z + offsets[2])
             sums = [sums[0] + strength * n, sums[1] + strength]
@@ -187,16 +208,29 @@ def leaf_module(width: int) -> str:
         more = b.scalar(f"sub i64 {count}, 1")
         repeats = b.scalar(f"icmp sgt i64 {more}, 0")
         b.write(f"br i1 {repeats}, label %octave, label %done")
-        phis = [f"  {n} = phi {b.type('f')} [ {c.name}, %entry ], [ {a.name}, %octave ]" for n, c, a in zip(names, carried, after, strict=True)]
+        phis = [
+            f"  {n} = phi {b.type('f')} [ {c.name}, %entry ], [ {a.name}, %octave ]"
+            for n, c, a in zip(names, carried, after, strict=True)
+        ]
         b.lines[phis_at:phis_at] = [*phis, f"  {count} = phi i64 [ %octaves, %entry ], [ {more}, %octave ]"]
         b.start("done")
         results = sums if outs == 3 else [sums[0] / sums[1]]
         for k, result in enumerate(results):
             b.store(result, place("%result", k))
         b.write("ret void")
-        functions.append(f"define void @{name}(ptr %args, ptr %offsets, ptr %result, i64 %octaves) {{\nentry:\n" + "\n".join(b.lines) + "\n}\n")
+        functions.append(
+            f"define void @{name}(ptr %args, ptr %offsets, ptr %result, i64 %octaves) {{\nentry:\n"
+            + "\n".join(b.lines)
+            + "\n}\n"
+        )
         declared |= b.declared
-    for text, b in (_curve(width), _gradient(width), _power(width), _fault(width), *(_function_of(name, width) for name in LEAVES)):
+    for text, b in (
+        _curve(width),
+        _gradient(width),
+        _power(width),
+        _fault(width),
+        *(_function_of(name, width) for name in LEAVES),
+    ):
         functions.append(text)
         declared |= b.declared
     return tables() + "\n".join(declared.values()) + "\n" + "\n".join(functions)

@@ -103,7 +103,9 @@ class Layout:
         for k in range(len(self.uniforms)):
             load("float", "%uniforms", k, f"%one{k}")
             lines.append(f"  %some{k} = insertelement {b.type('f')} poison, float %one{k}, i32 0")
-            lines.append(f"  %uniform{k} = shufflevector {b.type('f')} %some{k}, {b.type('f')} poison, <{self.width} x i32> zeroinitializer")
+            lines.append(
+                f"  %uniform{k} = shufflevector {b.type('f')} %some{k}, {b.type('f')} poison, <{self.width} x i32> zeroinitializer"
+            )
         lines += [
             f"  %counted = trunc i64 %count to i{self.width}",
             "  br label %next",
@@ -143,8 +145,15 @@ class NativePrepared(reference.Prepared):
         self._steady: dict[frozenset[str], tuple[Any, list[Any]]] = {}
         self._tables: dict[int, tuple[ProgramValues, Layout, list[np.ndarray], Any, np.ndarray]] = {}
 
-    def run(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None,
-            block: int = 0, into: np.ndarray | None = None) -> dict[str, np.ndarray]:  # fmt: skip
+    def run(
+        self,
+        values: ProgramValues,
+        inputs: dict[str, Any],
+        count: int,
+        faults: Faults | None = None,
+        block: int = 0,
+        into: np.ndarray | None = None,
+    ) -> dict[str, np.ndarray]:
         """Return each output as a float32 array of `count` values; see `reference.Prepared.run`."""
         program = self.program
         results = self._results(count, into)
@@ -154,8 +163,18 @@ class NativePrepared(reference.Prepared):
         if self.has_leaves and (staged := self._staged(varying)) is not None:
             cuts, shared, parts = staged
             pool = _workers(self.threads) if self.threads > 1 and not block else None
-            run_cuts(cuts, shared, program, values, inputs, count, lambda k, given: parts[k].run(values, given, count, faults, block), results, pool,
-                     self.threads)  # fmt: skip
+            run_cuts(
+                cuts,
+                shared,
+                program,
+                values,
+                inputs,
+                count,
+                lambda k, given: parts[k].run(values, given, count, faults, block),
+                results,
+                pool,
+                self.threads,
+            )
             return results
         layout = self._layout_for(varying)
         slots = self._shared(layout, varying, values, inputs, count, faults)
@@ -175,8 +194,15 @@ class NativePrepared(reference.Prepared):
             self._cuts[varying] = staged
         return self._cuts[varying]
 
-    def _shared(self, layout: Layout, varying: frozenset[str], values: ProgramValues, inputs: dict[str, Any], count: int,
-                faults: Faults | None) -> list[Any]:  # fmt: skip
+    def _shared(
+        self,
+        layout: Layout,
+        varying: frozenset[str],
+        values: ProgramValues,
+        inputs: dict[str, Any],
+        count: int,
+        faults: Faults | None,
+    ) -> list[Any]:
         run = Run(values, size=1, faults=None)
         given = {name: F32(inputs[name]) for name in self.program.inputs if name not in varying}
         exact = {self.program.inputs[name]: inputs[name] for name in given}
@@ -211,7 +237,9 @@ class NativePrepared(reference.Prepared):
             known = self._tables[id(layout)] = (values, layout, tables, _pointers(tables), rows)
         return known[3], known[4]
 
-    def bound(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None) -> reference.Bound:
+    def bound(
+        self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None
+    ) -> reference.Bound:
         """As of `reference.Prepared.bound`. Safe for several threads at once."""
         varying = frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray))
         if count == 0 or (self.has_leaves and self._staged(varying) is not None):
@@ -246,7 +274,9 @@ class NativePrepared(reference.Prepared):
             layout = self._layouts_built[varying] = layout_of(self.program, varying, self.width)
         return layout
 
-    def _machine_code(self, layout: Layout, slots: list[Any], values: ProgramValues) -> Callable[[int, int, Any], list[np.ndarray]]:
+    def _machine_code(
+        self, layout: Layout, slots: list[Any], values: ProgramValues
+    ) -> Callable[[int, int, Any], list[np.ndarray]]:
         """Return a function that runs a layout's lanes from start to stop over pointers to inputs and outputs, which have room for a vector at
         least; it returns what guards noted."""
         if layout.function is None:
@@ -266,7 +296,9 @@ class NativePrepared(reference.Prepared):
         def lanes(start: int, stop: int, pointers: Any, kept: tuple[Any, ...] = (uniforms, rows)) -> list[np.ndarray]:
             rest, started = (stop - start) % width, time.perf_counter()
             noted = [part(start, stop - rest, pointers, -1)] if stop - rest > start else []
-            if rest:  # a whole vector all the same, over some before too: same inputs, same results; only the rest is counted
+            if (
+                rest
+            ):  # a whole vector all the same, over some before too: same inputs, same results; only the rest is counted
                 at = max(0, stop - width)
                 noted.append(part(at, at + width, pointers, ((1 << rest) - 1) << (stop - rest - at)))
             function.ran(time.perf_counter() - started)
@@ -274,8 +306,17 @@ class NativePrepared(reference.Prepared):
 
         return lanes
 
-    def _lanes(self, layout: Layout, slots: list[Any], values: ProgramValues, inputs: dict[str, Any], results: dict[str, np.ndarray],
-               count: int, faults: Faults | None, block: int) -> None:  # fmt: skip
+    def _lanes(
+        self,
+        layout: Layout,
+        slots: list[Any],
+        values: ProgramValues,
+        inputs: dict[str, Any],
+        results: dict[str, np.ndarray],
+        count: int,
+        faults: Faults | None,
+        block: int,
+    ) -> None:
         call, width = self._machine_code(layout, slots, values), self.width
         arrays = _inputs(layout, inputs)
         outs = [results[name] for name in layout.outputs]
@@ -285,7 +326,11 @@ class NativePrepared(reference.Prepared):
             if len(spans) == 1 or block:
                 noted = [each for start, stop in spans for each in call(start, stop, pointers)]
             else:
-                noted = [each for notes in _workers(self.threads).map(lambda span: call(span[0], span[1], pointers), spans) for each in notes]
+                noted = [
+                    each
+                    for notes in _workers(self.threads).map(lambda span: call(span[0], span[1], pointers), spans)
+                    for each in notes
+                ]
         else:
             few = [np.concatenate([a, np.repeat(a[-1:], width - count)]) for a in arrays]
             room = [np.empty(width, F32) for _ in outs]

@@ -74,9 +74,17 @@ def cut(program: Program, varying: frozenset[str]) -> tuple[list[Cut], set[int]]
 
 
 def run_cuts(
-    cuts: list[Cut], shared: set[int], program: Program, values: ProgramValues, inputs: dict[str, Any], count: int,
-    lanes: Callable[[int, dict[str, Any]], dict[str, np.ndarray]], results: dict[str, np.ndarray], pool: Executor | None, threads: int,
-) -> None:  # fmt: skip
+    cuts: list[Cut],
+    shared: set[int],
+    program: Program,
+    values: ProgramValues,
+    inputs: dict[str, Any],
+    count: int,
+    lanes: Callable[[int, dict[str, Any]], dict[str, np.ndarray]],
+    results: dict[str, np.ndarray],
+    pool: Executor | None,
+    threads: int,
+) -> None:
     """Write the outputs into results. lanes: runs the program of the k-th cut."""
     known: dict[int, Any] = {value: inputs[name] for name, value in program.inputs.items()}
     for k, each in enumerate(cuts):
@@ -95,13 +103,23 @@ def run_cuts(
         results[name][:] = known[value]
 
 
-def _leaf(op: Operation, values: ProgramValues, args: list[Any], outs: list[np.ndarray], count: int, pool: Executor | None, threads: int) -> None:
+def _leaf(
+    op: Operation,
+    values: ProgramValues,
+    args: list[Any],
+    outs: list[np.ndarray],
+    count: int,
+    pool: Executor | None,
+    threads: int,
+) -> None:
     function = OPERATIONS[op.name].numpy
 
     def part(start: int) -> None:
         stop = min(count, start + size)
         mine = [a[start:stop] if isinstance(a, np.ndarray) else a for a in args]
-        function(Run(values, size=stop - start), op, mine, [out[start:stop] for out in outs])  # times are as they were given
+        function(
+            Run(values, size=stop - start), op, mine, [out[start:stop] for out in outs]
+        )  # times are as they were given
 
     size = count if pool is None or count < 2 * LEAF_BLOCK else max(LEAF_BLOCK, -(-count // (4 * threads)))
     starts = range(0, count, max(1, size))

@@ -3,7 +3,12 @@
 from . import arithmetic, fields, formula, placing, stage
 from .entry import LEAF, Entry
 
-OPERATIONS: dict[str, Entry] = {**arithmetic.OPERATIONS, **fields.OPERATIONS, **placing.OPERATIONS, **formula.OPERATIONS,
-                                **stage.OPERATIONS}  # fmt: skip
+OPERATIONS: dict[str, Entry] = {
+    **arithmetic.OPERATIONS,
+    **fields.OPERATIONS,
+    **placing.OPERATIONS,
+    **formula.OPERATIONS,
+    **stage.OPERATIONS,
+}
 
 __all__ = ["LEAF", "OPERATIONS", "Entry"]

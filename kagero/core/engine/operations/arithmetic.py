@@ -223,7 +223,9 @@ def _flight_ir(b: Emitter, op: Operation, k: Lanes, s: Lanes, dt: Lanes) -> list
     middle = over.where((fall + b.intrinsic("exp", -over.where(r2, 0.0))) * 0.5, fall * b.intrinsic("cos", turn))
     apart = over & q.compare("olt", h * h * 0.75)
     some = wide.compare("ogt", 0.0).where(wide, 1.0)
-    push = apart.where((_relaxed(b, r1) - _relaxed(b, r2)) / some, (one - middle - h * slow) / q.compare("ogt", 0.0).where(q, 1.0))
+    push = apart.where(
+        (_relaxed(b, r1) - _relaxed(b, r2)) / some, (one - middle - h * slow) / q.compare("ogt", 0.0).where(q, 1.0)
+    )
     far, near = small.where(far, slow), small.where(near, push)
     return [one - k * far - q * near, far * dt, near * dt * dt]
 

@@ -19,7 +19,9 @@ def _cone_direction(run: Run, op: Operation, args: list[Any], outs: list[Any]) -
         out[...] = value
 
 
-def _cone_direction_ir(b: Emitter, op: Operation, ax: Lanes, ay: Lanes, az: Lanes, half_angle: Lanes, u: Lanes, v: Lanes) -> list[Lanes]:
+def _cone_direction_ir(
+    b: Emitter, op: Operation, ax: Lanes, ay: Lanes, az: Lanes, half_angle: Lanes, u: Lanes, v: Lanes
+) -> list[Lanes]:
     length = b.sqrt(ax * ax + ay * ay + az * az)
     nothing = length.compare("olt", 1e-12)
     safe = nothing.where(1.0, length)
@@ -43,7 +45,9 @@ def _box_surface(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> N
         out[...] = value
 
 
-def _box_surface_ir(b: Emitter, op: Operation, sx: Lanes, sy: Lanes, sz: Lanes, face: Lanes, u: Lanes, v: Lanes) -> list[Lanes]:
+def _box_surface_ir(
+    b: Emitter, op: Operation, sx: Lanes, sy: Lanes, sz: Lanes, face: Lanes, u: Lanes, v: Lanes
+) -> list[Lanes]:
     sx, sy, sz = (b.fabs(s) for s in (sx, sy, sz))
     area_x, area_y, area_z = sy * sz, sz * sx, sx * sy
     total = area_x + area_y + area_z
@@ -57,9 +61,13 @@ def _box_surface_ir(b: Emitter, op: Operation, sx: Lanes, sy: Lanes, sz: Lanes, 
     p, q = u - 0.5, v - 0.5
     flat, both = b.lanes(0.0, "f"), on_x | on_y
     return [
-        sx * on_x.where(side, p), sy * on_x.where(p, on_y.where(side, q)), sz * both.where(q, side),
-        on_x.where(side * 2.0, flat), on_y.where(side * 2.0, flat), both.where(flat, side * 2.0),
-    ]  # fmt: skip
+        sx * on_x.where(side, p),
+        sy * on_x.where(p, on_y.where(side, q)),
+        sz * both.where(q, side),
+        on_x.where(side * 2.0, flat),
+        on_y.where(side * 2.0, flat),
+        both.where(flat, side * 2.0),
+    ]
 
 
 OPERATIONS: dict[str, Entry] = {

@@ -33,8 +33,14 @@ def _asks(answer: Callable[[Any, Any, list[Any], np.ndarray, int], Any]) -> Call
     def numpy(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
         query, stage, n = run.values.queries[int(op.attrs[0])], run.values.stage, len(outs[0])
         assert stage is not None, "a plan that asks the stage runs in a `Playing`"
-        time = run.exact.get(op.args[-1], args[-1])  # where props stand is asked at the very time, not at the float32 next to it
-        times = np.broadcast_to(np.asarray(time, F64), (n,)) if isinstance(time, np.ndarray) and len(time) == n else np.full(1, time, F64)
+        time = run.exact.get(
+            op.args[-1], args[-1]
+        )  # where props stand is asked at the very time, not at the float32 next to it
+        times = (
+            np.broadcast_to(np.asarray(time, F64), (n,))
+            if isinstance(time, np.ndarray) and len(time) == n
+            else np.full(1, time, F64)
+        )
         for out, value in zip(outs, answer(stage, query, args[:-1], times, n), strict=True):
             out[...] = value
 
@@ -89,27 +95,73 @@ def _met_colour(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> No
 
 
 OPERATIONS: dict[str, Entry] = {
-    "prop_matrix": Entry(_asks(lambda stage, query, args, times, n: stage.matrices(query.prop, times)[:, :3].reshape(-1, 12).T),
-                         LEAF, whole=True),
-    "prop_velocity": Entry(_asks(lambda stage, query, args, times, n: stage.velocities(query.prop, times).T), LEAF, whole=True),
-    "prop_travelled": Entry(_asks(lambda stage, query, args, times, n: [stage.travelled(query.prop, times)]), LEAF, whole=True),
-    "prop_born": Entry(_asks(lambda stage, query, args, times, n: stage.born(query, _columns(args[:3], n), times, _columns(args[3:], n)[:, 0])),
-                       LEAF, whole=True),
-    "prop_bound": Entry(_asks(lambda stage, query, args, times, n: stage.bound(query, _columns(args[:3], n), _columns(args[3:], n), times)),
-                        LEAF, whole=True),
-    "prop_held": Entry(_asks(lambda stage, query, args, times, n: stage.held(query.prop, _columns(args[:3], n), _columns(args[3:], n), times).T),
-                       LEAF, whole=True),
-    "prop_part": Entry(_asks(lambda stage, query, args, times, n: stage.part_facts(query.detail, _columns(args, n)[:, 0])), LEAF, whole=True),
-    "prop_turned": Entry(_asks(lambda stage, query, args, times, n: stage.turned(query.prop, _columns(args[:3], n), times).T),
-                         LEAF, whole=True),
-    "prop_sample": Entry(_asks(lambda stage, query, args, times, n: stage.sample(query.prop, _columns(args, n), times)),
-                         LEAF, whole=True),
-    "prop_nearest": Entry(_asks(lambda stage, query, args, times, n: stage.nearest(query.prop, _columns(args, n), times)), LEAF, whole=True),
-    "prop_middle": Entry(_asks(lambda stage, query, args, times, n: stage.middle(query.prop, times).T), LEAF, whole=True),
+    "prop_matrix": Entry(
+        _asks(lambda stage, query, args, times, n: stage.matrices(query.prop, times)[:, :3].reshape(-1, 12).T),
+        LEAF,
+        whole=True,
+    ),
+    "prop_velocity": Entry(
+        _asks(lambda stage, query, args, times, n: stage.velocities(query.prop, times).T), LEAF, whole=True
+    ),
+    "prop_travelled": Entry(
+        _asks(lambda stage, query, args, times, n: [stage.travelled(query.prop, times)]), LEAF, whole=True
+    ),
+    "prop_born": Entry(
+        _asks(
+            lambda stage, query, args, times, n: stage.born(
+                query, _columns(args[:3], n), times, _columns(args[3:], n)[:, 0]
+            )
+        ),
+        LEAF,
+        whole=True,
+    ),
+    "prop_bound": Entry(
+        _asks(
+            lambda stage, query, args, times, n: stage.bound(query, _columns(args[:3], n), _columns(args[3:], n), times)
+        ),
+        LEAF,
+        whole=True,
+    ),
+    "prop_held": Entry(
+        _asks(
+            lambda stage, query, args, times, n: (
+                stage.held(query.prop, _columns(args[:3], n), _columns(args[3:], n), times).T
+            )
+        ),
+        LEAF,
+        whole=True,
+    ),
+    "prop_part": Entry(
+        _asks(lambda stage, query, args, times, n: stage.part_facts(query.detail, _columns(args, n)[:, 0])),
+        LEAF,
+        whole=True,
+    ),
+    "prop_turned": Entry(
+        _asks(lambda stage, query, args, times, n: stage.turned(query.prop, _columns(args[:3], n), times).T),
+        LEAF,
+        whole=True,
+    ),
+    "prop_sample": Entry(
+        _asks(lambda stage, query, args, times, n: stage.sample(query.prop, _columns(args, n), times)), LEAF, whole=True
+    ),
+    "prop_nearest": Entry(
+        _asks(lambda stage, query, args, times, n: stage.nearest(query.prop, _columns(args, n), times)),
+        LEAF,
+        whole=True,
+    ),
+    "prop_middle": Entry(
+        _asks(lambda stage, query, args, times, n: stage.middle(query.prop, times).T), LEAF, whole=True
+    ),
     "prop_ridden": Entry(_asks(_ridden), LEAF, whole=True),
     "prop_along": Entry(_asks(_along), LEAF, whole=True),
-    "prop_field": Entry(_asks(lambda stage, query, args, times, n: stage.field(query, _columns(args, n), times).T), LEAF, whole=True),
-    "prop_footing": Entry(_asks(lambda stage, query, args, times, n: stage.footing(query.prop, _columns(args, n), times)), LEAF, whole=True),
+    "prop_field": Entry(
+        _asks(lambda stage, query, args, times, n: stage.field(query, _columns(args, n), times).T), LEAF, whole=True
+    ),
+    "prop_footing": Entry(
+        _asks(lambda stage, query, args, times, n: stage.footing(query.prop, _columns(args, n), times)),
+        LEAF,
+        whole=True,
+    ),
     "prop_footed": Entry(_asks(_footed), LEAF, whole=True),
     "prop_walked": Entry(_asks(_walked), LEAF, whole=True),
     "prop_carried": Entry(_asks(_carried), LEAF, whole=True),
@@ -117,8 +169,15 @@ OPERATIONS: dict[str, Entry] = {
     "met_cued": Entry(_met, LEAF, whole=True),
     "met_often": Entry(_met, LEAF, whole=True),
     "met_colour": Entry(_met_colour, LEAF, whole=True),
-    "prop_painted": Entry(_asks(lambda stage, query, args, times, n: [stage.painted(query.prop, _columns(args, n), times)]), LEAF, whole=True),
+    "prop_painted": Entry(
+        _asks(lambda stage, query, args, times, n: [stage.painted(query.prop, _columns(args, n), times)]),
+        LEAF,
+        whole=True,
+    ),
     "prop_reach": Entry(_asks(_reach), LEAF, whole=True),
-    "prop_picture": Entry(_asks(lambda stage, query, args, times, n: stage.picture(query.prop, _columns(args, n), times).T),
-                          LEAF, whole=True),
-}  # fmt: skip
+    "prop_picture": Entry(
+        _asks(lambda stage, query, args, times, n: stage.picture(query.prop, _columns(args, n), times).T),
+        LEAF,
+        whole=True,
+    ),
+}

@@ -38,11 +38,15 @@ class AnimatedPng(FileExporter):
         width, height = self.about.size
         if self.first:
             count = self.about.last - self.about.first + 1
-            self.stream.write(data[:HEADER] + chunk(b"sRGB", b"\0") + chunk(b"tEXt", b"Description\0" + COLOUR.encode()))
+            self.stream.write(
+                data[:HEADER] + chunk(b"sRGB", b"\0") + chunk(b"tEXt", b"Description\0" + COLOUR.encode())
+            )
             self.stream.write(chunk(b"acTL", struct.pack(">II", count, self.about.options["loops"])))
         rate = self.about.frame_rate
         delay = (rate[1], rate[0]) if rate[0] < 65536 and rate[1] < 65536 else (round(1000 * rate[1] / rate[0]), 1000)
-        self._put(b"fcTL", struct.pack(">IIIIHHBB", width, height, 0, 0, *delay, 0, 0))  # as it is, in place of what was there
+        self._put(
+            b"fcTL", struct.pack(">IIIIHHBB", width, height, 0, 0, *delay, 0, 0)
+        )  # as it is, in place of what was there
         for body in bodies(data):
             if self.first:
                 self.stream.write(chunk(b"IDAT", body))

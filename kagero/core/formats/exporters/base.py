@@ -93,7 +93,9 @@ class Option:
         values = [each for each, _ in self.choices]
         if self.kind == "choice":
             return "" if not values or value in values else "is one of " + ", ".join(values)
-        fits = isinstance(value, (list, tuple)) and all(isinstance(each, str) and (not values or each in values) for each in value)
+        fits = isinstance(value, (list, tuple)) and all(
+            isinstance(each, str) and (not values or each in values) for each in value
+        )
         return "" if fits else "holds some of " + ", ".join(values)
 
 
@@ -102,18 +104,35 @@ def read_options(options: Iterable[Option], given: dict[str, Any]) -> dict[str, 
     known = {option.name: option for option in options}
     for name, value in given.items():
         if name not in known:
-            raise RequestError(f"This format has no option {name!r}.", where=f"options.{name}", remedy="It has " + (", ".join(known) or "none") + ".")
+            raise RequestError(
+                f"This format has no option {name!r}.",
+                where=f"options.{name}",
+                remedy="It has " + (", ".join(known) or "none") + ".",
+            )
         if why := known[name].wrong(value):
             raise RequestError(f"{known[name].label} {why}.", where=f"options.{name}", remedy="Choose another.")
     return {
-        name: tuple(given[name]) if option.kind == "several" and name in given else given.get(name, option.default) for name, option in known.items()
+        name: tuple(given[name]) if option.kind == "several" and name in given else given.get(name, option.default)
+        for name, option in known.items()
     }
 
 
-BEHIND = Option("behind", "Behind all", "Nothing, so that alpha tells what is covered, or what the frame says stands behind all.", "nothing",
-                (("nothing", "nothing: with alpha"), ("frame", "what stands there")))  # fmt: skip
-SIMULATED = Option("simulated", "Also as simulated", "Where particles were before they were shaped, beside where they are shown.", False)
-OPAQUE = Option("behind", "Behind all", "What the frame says stands behind all.", "frame", (("frame", "what stands there"),))
+BEHIND = Option(
+    "behind",
+    "Behind all",
+    "Nothing, so that alpha tells what is covered, or what the frame says stands behind all.",
+    "nothing",
+    (("nothing", "nothing: with alpha"), ("frame", "what stands there")),
+)
+SIMULATED = Option(
+    "simulated",
+    "Also as simulated",
+    "Where particles were before they were shaped, beside where they are shown.",
+    False,
+)
+OPAQUE = Option(
+    "behind", "Behind all", "What the frame says stands behind all.", "frame", (("frame", "what stands there"),)
+)
 
 
 @dataclass(frozen=True)
@@ -135,11 +154,17 @@ class About:
     def manifest(self, kind: str) -> dict[str, Any]:
         """Return what a reader wants to know of an export besides its frames, as plain data (docs/FORMATS.md)."""
         manifest: dict[str, Any] = {
-            "format": kind, "effect": self.effect, "first": self.first, "last": self.last, "frame_rate": list(self.frame_rate),
+            "format": kind,
+            "effect": self.effect,
+            "first": self.first,
+            "last": self.last,
+            "frame_rate": list(self.frame_rate),
             "emitters": [{"uid": uid, "name": name} for uid, name in self.emitters],
-        }  # fmt: skip
+        }
         if self.columns:
-            manifest["columns"] = [{"name": c.name, "type": c.kind, "parts": list(c.parts), "unit": c.unit} for c in self.columns]
+            manifest["columns"] = [
+                {"name": c.name, "type": c.kind, "parts": list(c.parts), "unit": c.unit} for c in self.columns
+            ]
         if self.size != (0, 0):
             manifest |= {"width": self.size[0], "height": self.size[1]}
         return manifest

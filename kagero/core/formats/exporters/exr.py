@@ -12,8 +12,15 @@ import numpy as np
 from ...kernels.hashes import murmur3
 from .base import BEHIND, FramePicture, Option, Sequence
 
-PASSES = (("depth", "depth"), ("velocity", "velocity"), ("normal", "normal"), ("life", "life"), ("light", "light alone"),
-          ("emitters", "each emitter by itself"), ("id", "ID mattes"))  # fmt: skip
+PASSES = (
+    ("depth", "depth"),
+    ("velocity", "velocity"),
+    ("normal", "normal"),
+    ("life", "life"),
+    ("light", "light alone"),
+    ("emitters", "each emitter by itself"),
+    ("id", "ID mattes"),
+)
 # CIE x, y of red, green, blue and white: ITU-R BT.709, whose primaries sRGB has
 BT709 = (0.64, 0.33, 0.30, 0.60, 0.15, 0.06, 0.3127, 0.3290)
 FULL = ("depth", "id")  # always full float: what half a float would spoil
@@ -28,11 +35,22 @@ class ExrSequence(Sequence):
     help = "Linear light, premultiplied, with passes as channels: for compositing."
     options = (
         BEHIND,
-        Option("bits", "Numbers", "Half floats hold light well; full ones everything.", "half", (("half", "half floats"), ("float", "full floats"))),
+        Option(
+            "bits",
+            "Numbers",
+            "Half floats hold light well; full ones everything.",
+            "half",
+            (("half", "half floats"), ("float", "full floats")),
+        ),
         Option("passes", "Passes", "What goes along as channels of the same file.", (), PASSES),
-        Option("attributes", "Attributes", "What particles have, as channels of the same file: a draw, a speed, anything that rows can read.", ()),
+        Option(
+            "attributes",
+            "Attributes",
+            "What particles have, as channels of the same file: a draw, a speed, anything that rows can read.",
+            (),
+        ),
         Option("split", "In files of their own", "Each pass in a file of its own, instead of all in one.", False),
-    )  # fmt: skip
+    )
 
     def passes(self) -> tuple[str, ...]:
         return (*self.about.options.get("passes", ()), *self.about.options.get("attributes", ()))
@@ -53,7 +71,9 @@ class ExrSequence(Sequence):
         left, top, right, bottom = window_of(arrays.values())
         channels: dict[str, np.ndarray] = {}
         for name, array in arrays.items():
-            small = np.float32 if self.about.options.get("bits") == "float" or name.split(".")[0] in FULL else np.float16
+            small = (
+                np.float32 if self.about.options.get("bits") == "float" or name.split(".")[0] in FULL else np.float16
+            )
             for channel, k in channels_of(name, array.shape[2]):
                 numbers = array[top : bottom + 1, left : right + 1, k]
                 if small is np.float16:
@@ -61,11 +81,14 @@ class ExrSequence(Sequence):
                 channels[channel] = np.ascontiguousarray(numbers, small)
         rate = self.about.frame_rate
         header: dict[str, Any] = {
-            "compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage, "chromaticities": BT709, "framesPerSecond": rate[0] / rate[1],
+            "compression": OpenEXR.ZIP_COMPRESSION,
+            "type": OpenEXR.scanlineimage,
+            "chromaticities": BT709,
+            "framesPerSecond": rate[0] / rate[1],
             "displayWindow": (np.array([0, 0], np.int32), np.array([width - 1, height - 1], np.int32)),
             "dataWindow": (np.array([left, top], np.int32), np.array([right, bottom], np.int32)),
             "comments": f"{self.about.effect}: {self.colour}",
-        }  # fmt: skip
+        }
         for name in arrays:
             if name in frame.names:
                 header |= matte_header(name, frame.names[name])
@@ -90,8 +113,12 @@ def channels_of(name: str, count: int) -> list[tuple[str, int]]:
 def matte_header(name: str, names: dict[str, str]) -> dict[str, str]:
     """Return what tells readers of ID mattes who is who: by the published open specification, version 1.2.0."""
     key = f"cryptomatte/{murmur3(name.encode()):08x}"[: len("cryptomatte/") + 7]
-    return {f"{key}/name": name, f"{key}/hash": "MurmurHash3_32", f"{key}/conversion": "uint32_to_float32",
-            f"{key}/manifest": json.dumps(names, ensure_ascii=True, separators=(",", ":"))}  # fmt: skip
+    return {
+        f"{key}/name": name,
+        f"{key}/hash": "MurmurHash3_32",
+        f"{key}/conversion": "uint32_to_float32",
+        f"{key}/manifest": json.dumps(names, ensure_ascii=True, separators=(",", ":")),
+    }
 
 
 def window_of(arrays: Any) -> tuple[int, int, int, int]:

@@ -15,8 +15,13 @@ from ..encoding import in_bytes
 from .apng import LOOPS
 from .base import BEHIND, OPAQUE, FileExporter, FramePicture, Option
 
-QUALITY = Option("quality", "Quality", "How much is kept of fine detail; more is larger.", "good",
-                 (("draft", "draft"), ("good", "good"), ("fine", "fine")))  # fmt: skip
+QUALITY = Option(
+    "quality",
+    "Quality",
+    "How much is kept of fine detail; more is larger.",
+    "good",
+    (("draft", "draft"), ("good", "good"), ("fine", "fine")),
+)
 
 
 @contextmanager
@@ -53,12 +58,18 @@ class Film(FileExporter):
     def fits(self) -> None:
         width, height = self.about.size
         if self.even and (width % 2 or height % 2):
-            raise RequestError(f"{self.label} needs an even width and height, and these are {width} and {height}.", where="size",
-                               remedy="Make it a pixel larger or smaller.")  # fmt: skip
+            raise RequestError(
+                f"{self.label} needs an even width and height, and these are {width} and {height}.",
+                where="size",
+                remedy="Make it a pixel larger or smaller.",
+            )
         least, most = self.sides
         if not (least <= min(width, height) and max(width, height) <= most):
-            raise RequestError(f"{self.label} takes {least:,} to {most:,} pixels a side, and these are {width:,} and {height:,}.", where="size",
-                               remedy="Make it larger or smaller, or choose another format.")  # fmt: skip
+            raise RequestError(
+                f"{self.label} takes {least:,} to {most:,} pixels a side, and these are {width:,} and {height:,}.",
+                where="size",
+                remedy="Make it larger or smaller, or choose another format.",
+            )
 
     def settings(self) -> dict[str, str]:
         """Return the encoder's options."""
@@ -127,8 +138,14 @@ class WebM(Film):
     options = (BEHIND, QUALITY)
 
     def settings(self) -> dict[str, str]:
-        return {"crf": {"draft": "40", "good": "24", "fine": "12"}[self.about.options["quality"]], "b": "0", "row-mt": "1", "deadline": "good",
-                "cpu-used": "4", "auto-alt-ref": "0"}  # fmt: skip
+        return {
+            "crf": {"draft": "40", "good": "24", "fine": "12"}[self.about.options["quality"]],
+            "b": "0",
+            "row-mt": "1",
+            "deadline": "good",
+            "cpu-used": "4",
+            "auto-alt-ref": "0",
+        }
 
 
 class Mp4(Film):

@@ -26,19 +26,50 @@ class SpriteSheet(FileExporter):
     """Pages from the left, row by row, in one PNG; beside it a JSON, and where wanted a sheet of motion and one of depth or normals, page by page
     the same."""
 
-    kind, label, suffix, takes, media, colour = "sheet", "Sprite sheet", ".sheet.zip", "pictures", "application/zip", COLOUR
+    kind, label, suffix, takes, media, colour = (
+        "sheet",
+        "Sprite sheet",
+        ".sheet.zip",
+        "pictures",
+        "application/zip",
+        COLOUR,
+    )
     help = "Frames as pages of one picture, with a JSON: flipbooks for games."
     options = (
         BEHIND,
         Option("columns", "Columns", "How many pages stand beside each other; 0: as square as it gets.", 0, (), 0, 256),
         Option("every", "Every", "Only every so many-th frame becomes a page.", 1, (), 1, 100, "f"),
-        Option("padding", "Padding", "Pixels about each page, filled with its edge, so that nothing bleeds in.", 2, (), 0, 64, "px"),
-        Option("shape", "Pages", "As they are, square, or trimmed alike to what is seen of any.", "as they are",
-               (("as they are", "as they are"), ("square", "square"), ("trimmed", "trimmed alike"))),
-        Option("motion", "Motion", "A second sheet of where everything goes until the next page, so that few pages look like many.", False),
-        Option("second", "Second sheet", "A sheet of depth or normals beside it.", "none",
-               (("none", "none"), ("depth", "depth"), ("normal", "normals"))),
-    )  # fmt: skip
+        Option(
+            "padding",
+            "Padding",
+            "Pixels about each page, filled with its edge, so that nothing bleeds in.",
+            2,
+            (),
+            0,
+            64,
+            "px",
+        ),
+        Option(
+            "shape",
+            "Pages",
+            "As they are, square, or trimmed alike to what is seen of any.",
+            "as they are",
+            (("as they are", "as they are"), ("square", "square"), ("trimmed", "trimmed alike")),
+        ),
+        Option(
+            "motion",
+            "Motion",
+            "A second sheet of where everything goes until the next page, so that few pages look like many.",
+            False,
+        ),
+        Option(
+            "second",
+            "Second sheet",
+            "A sheet of depth or normals beside it.",
+            "none",
+            (("none", "none"), ("depth", "depth"), ("normal", "normals")),
+        ),
+    )
 
     def passes(self) -> tuple[str, ...]:
         second = self.about.options["second"]
@@ -51,11 +82,16 @@ class SpriteSheet(FileExporter):
         side = max(width, height) if self.about.options["shape"] == "square" else 0
         wide, tall = columns * (max(width, side) + pad), rows * (max(height, side) + pad)
         if max(wide, tall) > MOST_SIDE:
-            raise BudgetError(f"{pages} pages of {width} x {height} pixels make a sheet of {wide:,} x {tall:,}; a side may have {MOST_SIDE:,}.",
-                              where="size", remedy="Make pages smaller, or fewer: every second frame.")  # fmt: skip
+            raise BudgetError(
+                f"{pages} pages of {width} x {height} pixels make a sheet of {wide:,} x {tall:,}; a side may have {MOST_SIDE:,}.",
+                where="size",
+                remedy="Make pages smaller, or fewer: every second frame.",
+            )
         # pages and sheet, four bytes a pixel each; of a second sheet half floats as they come, and single ones as they are put together
         claim(
-            wide * tall * (8 + 24 * len(self.passes())), f"A sheet of {pages} pages", "Make pages smaller, or fewer, or leave the second sheet out."
+            wide * tall * (8 + 24 * len(self.passes())),
+            f"A sheet of {pages} pages",
+            "Make pages smaller, or fewer, or leave the second sheet out.",
         )
 
     def _grid(self) -> tuple[int, int, int]:
@@ -79,7 +115,9 @@ class SpriteSheet(FileExporter):
 
     def remarks(self) -> list[str]:
         return (
-            [f"From the last page to the first it jumps {self.seam:.1f} times as far as from page to page: it does not loop."]
+            [
+                f"From the last page to the first it jumps {self.seam:.1f} times as far as from page to page: it does not loop."
+            ]
             if self.seam > 1.5
             else []
         )
@@ -110,20 +148,42 @@ class SpriteSheet(FileExporter):
 
         self.seam = seam_of([page for _, page in self.pages])
         facts: dict[str, Any] = {
-            "format": "kagero-sprite-sheet", "effect": self.about.effect, "picture": "sheet.png", "colour": COLOUR, "columns": columns, "rows": rows,
-            "width": cell_wide, "height": cell_tall, "padding": pad,
+            "format": "kagero-sprite-sheet",
+            "effect": self.about.effect,
+            "picture": "sheet.png",
+            "colour": COLOUR,
+            "columns": columns,
+            "rows": rows,
+            "width": cell_wide,
+            "height": cell_tall,
+            "padding": pad,
             "frame_rate": [self.about.frame_rate[0], self.about.frame_rate[1] * self.about.options["every"]],
             "seam": round(self.seam, 3),
-            "frames": [{"frame": number, "x": k % columns * (cell_wide + 2 * pad) + pad, "y": k // columns * (cell_tall + 2 * pad) + pad,
-                        "width": cell_wide, "height": cell_tall, "left": left - beside, "top": top - above}
-                       for k, (number, _) in enumerate(self.pages)],
-        }  # fmt: skip
+            "frames": [
+                {
+                    "frame": number,
+                    "x": k % columns * (cell_wide + 2 * pad) + pad,
+                    "y": k // columns * (cell_tall + 2 * pad) + pad,
+                    "width": cell_wide,
+                    "height": cell_tall,
+                    "left": left - beside,
+                    "top": top - above,
+                }
+                for k, (number, _) in enumerate(self.pages)
+            ],
+        }
         files = {"sheet.png": with_colour_chunks(png(sheet([page for _, page in self.pages], (0, 0, 0, 0))), COLOUR)}
         if self.about.options["motion"]:
-            moves = [each.astype(np.float32) / cell_wide * self.about.options["every"] for each in self.others["velocity"]]
+            moves = [
+                each.astype(np.float32) / cell_wide * self.about.options["every"] for each in self.others["velocity"]
+            ]
             reach = max(max((float(np.abs(each).max()) for each in moves), default=0.0), 1e-4)
-            shown = [np.concatenate([np.clip(each / reach * 0.5 + 0.5, 0, 1) * 255 + 0.5, np.zeros((*each.shape[:2], 1))], axis=2).astype(np.uint8)
-                     for each in moves]  # fmt: skip
+            shown = [
+                np.concatenate(
+                    [np.clip(each / reach * 0.5 + 0.5, 0, 1) * 255 + 0.5, np.zeros((*each.shape[:2], 1))], axis=2
+                ).astype(np.uint8)
+                for each in moves
+            ]
             files["motion.png"] = png(sheet(shown, (128, 128, 0)))
             facts["motion"] = {
                 "picture": "motion.png",
@@ -139,13 +199,34 @@ class SpriteSheet(FileExporter):
             there = np.concatenate([each[np.isfinite(each)] for each in depths]) if depths else np.zeros(0)
             near, far = (float(there.min()), float(there.max())) if len(there) else (0.0, 1.0)
             span = max(far - near, 1e-6)
-            shown = [np.where(np.isfinite(each), (1 - (each - near) / span) * 254 + 1, 0).clip(0, 255).astype(np.uint8)[..., None] for each in depths]
+            shown = [
+                np.where(np.isfinite(each), (1 - (each - near) / span) * 254 + 1, 0)
+                .clip(0, 255)
+                .astype(np.uint8)[..., None]
+                for each in depths
+            ]
             files["depth.png"] = png(sheet(shown, (0,))[..., 0])
-            facts["depth"] = {"picture": "depth.png", "nearest": near, "farthest": far, "unit": "m", "white": "near", "black": "nothing"}
+            facts["depth"] = {
+                "picture": "depth.png",
+                "nearest": near,
+                "farthest": far,
+                "unit": "m",
+                "white": "near",
+                "black": "nothing",
+            }
         elif second == "normal":
-            shown = [(np.clip(each.astype(np.float32) * 0.5 + 0.5, 0, 1) * 255 + 0.5).astype(np.uint8) for each in self.others["normal"]]
+            shown = [
+                (np.clip(each.astype(np.float32) * 0.5 + 0.5, 0, 1) * 255 + 0.5).astype(np.uint8)
+                for each in self.others["normal"]
+            ]
             files["normal.png"] = png(sheet(shown, (128, 128, 128)))
-            facts["normal"] = {"picture": "normal.png", "red": "right", "green": "up", "blue": "toward the camera", "nowhere": 0.5}
+            facts["normal"] = {
+                "picture": "normal.png",
+                "red": "right",
+                "green": "up",
+                "blue": "toward the camera",
+                "nowhere": 0.5,
+            }
         with zipfile.ZipFile(self.stream, "w", zipfile.ZIP_STORED) as archive:
             for name, data in files.items():
                 archive.writestr(zipfile.ZipInfo(name, OLD), data)
@@ -160,7 +241,11 @@ class SpriteSheet(FileExporter):
         for _, page in self.pages:
             there |= page[..., 3] > 0
         rows, columns = np.flatnonzero(there.any(axis=1)), np.flatnonzero(there.any(axis=0))
-        return (int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1) if len(rows) else (0, 0, width, height)
+        return (
+            (int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1)
+            if len(rows)
+            else (0, 0, width, height)
+        )
 
     seam = 0.0
 

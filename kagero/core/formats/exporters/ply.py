@@ -6,7 +6,11 @@ import numpy as np
 
 from .base import SIMULATED, FrameParticles, Sequence, StoredColumn
 
-_USUAL = {"position": ("x", "y", "z"), "velocity": ("vx", "vy", "vz"), "color": ("r", "g", "b")}  # common practice, no source
+_USUAL = {
+    "position": ("x", "y", "z"),
+    "velocity": ("vx", "vy", "vz"),
+    "color": ("r", "g", "b"),
+}  # common practice, no source
 _WORDS = {"<f4": "float", "<i4": "int", "<u4": "uint"}
 
 
@@ -22,7 +26,10 @@ class PlySequence(Sequence):
 
     def bytes_of(self, frame: FrameParticles) -> bytes:
         columns = [column for column in self.about.columns if column.name != "key"]
-        kinds = [(name, column.kind) for column in columns for name in properties(column)] + [("key_low", "<u4"), ("key_high", "<u4")]
+        kinds = [(name, column.kind) for column in columns for name in properties(column)] + [
+            ("key_low", "<u4"),
+            ("key_high", "<u4"),
+        ]
         table = np.empty(len(frame), np.dtype(kinds))
         for column in columns:
             for part, name in enumerate(properties(column)):
@@ -31,7 +38,12 @@ class PlySequence(Sequence):
         table["key_low"] = frame.arrays["key"] & np.uint64(0xFFFFFFFF)
         table["key_high"] = frame.arrays["key"] >> np.uint64(32)
         header = ["ply", "format binary_little_endian 1.0", f"comment frame {frame.number} seconds {frame.seconds:.9g}"]
-        header += [f"element vertex {len(frame)}", *(f"property {_WORDS[kind]} {name}" for name, kind in kinds), "end_header", ""]
+        header += [
+            f"element vertex {len(frame)}",
+            *(f"property {_WORDS[kind]} {name}" for name, kind in kinds),
+            "end_header",
+            "",
+        ]
         return "\n".join(header).encode("ascii") + table.tobytes()
 
 

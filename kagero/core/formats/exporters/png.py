@@ -19,9 +19,22 @@ COLOUR = "sRGB, straight alpha"
 class PngSequence(Sequence):
     """A picture a frame, sRGB with straight alpha."""
 
-    kind, label, suffix, ending, packed, takes, colour = "png", "PNG sequence", ".png.zip", ".png", False, "pictures", COLOUR
+    kind, label, suffix, ending, packed, takes, colour = (
+        "png",
+        "PNG sequence",
+        ".png.zip",
+        ".png",
+        False,
+        "pictures",
+        COLOUR,
+    )
     help = "Pictures with alpha from the effect's camera, in a zip."
-    options = (BEHIND, Option("bits", "Bits", "How many bits each of red, green, blue and alpha has.", "8", (("8", "8"), ("16", "16"))))
+    options = (
+        BEHIND,
+        Option(
+            "bits", "Bits", "How many bits each of red, green, blue and alpha has.", "8", (("8", "8"), ("16", "16"))
+        ),
+    )
 
     def bytes_of(self, frame: FramePicture) -> bytes:
         encoded = deep_png(frame.pixels) if self.about.options.get("bits") == "16" else to_png(frame.pixels)

@@ -101,4 +101,7 @@ def _means(values: np.ndarray, weight: np.ndarray, part: np.ndarray, count: int)
 
 def corners_of(mesh: Mesh) -> np.ndarray:
     """Return a mesh's triangles by their corners, as in `Broken`."""
-    return np.concatenate([mesh.points.astype(np.float64)[mesh.faces], mesh.normals[mesh.faces], mesh.uv.astype(np.float64)[mesh.faces]], axis=2)
+    return np.concatenate(
+        [mesh.points.astype(np.float64)[mesh.faces], mesh.normals[mesh.faces], mesh.uv.astype(np.float64)[mesh.faces]],
+        axis=2,
+    )

@@ -9,19 +9,36 @@ from ...errors import BudgetError, GeometryProblem
 from ..mesh import Mesh
 from . import MOST_PARTS, Breaking, Broken, of_triangles
 
-LABEL, HELP = "its areas", "Of a picture: what is drawn on it, island by island; without transparency, what is of one colour."
-MOST_PIXELS, COLOURS, LEAST = 256, 6, 4  # a side that is looked at; colours told apart; pixels of an area, what is less belongs to those about it
+LABEL, HELP = (
+    "its areas",
+    "Of a picture: what is drawn on it, island by island; without transparency, what is of one colour.",
+)
+MOST_PIXELS, COLOURS, LEAST = (
+    256,
+    6,
+    4,
+)  # a side that is looked at; colours told apart; pixels of an area, what is less belongs to those about it
 
 
 def parts(mesh: Mesh, how: Breaking) -> Broken:
     """Return the areas of a picture on a flat mesh, each cut along its pixels."""
     if how.picture is None:
-        raise GeometryProblem("Only a picture has areas.", where="into", remedy="Choose a picture, or break it into parts, scraps or cells.")
+        raise GeometryProblem(
+            "Only a picture has areas.",
+            where="into",
+            remedy="Choose a picture, or break it into parts, scraps or cells.",
+        )
     label, count = areas(how.picture)
     if count < 1:
-        raise GeometryProblem("This picture has no areas: all of it is see-through.", where="into", remedy="Choose another, or break it into scraps.")
+        raise GeometryProblem(
+            "This picture has no areas: all of it is see-through.",
+            where="into",
+            remedy="Choose another, or break it into scraps.",
+        )
     if count > MOST_PARTS:
-        raise BudgetError(f"This picture has {count:,} areas.", remedy=f"Choose one with at most {MOST_PARTS:,}; smooth its noise.")
+        raise BudgetError(
+            f"This picture has {count:,} areas.", remedy=f"Choose one with at most {MOST_PARTS:,}; smooth its noise."
+        )
     rows, starts, ends, part = _runs(label)
     height, width = label.shape
     u0, u1, v0, v1 = starts / width, ends / width, 1 - (rows + 1) / height, 1 - rows / height

@@ -12,7 +12,10 @@ from ..mesh import Mesh
 from . import Breaking, Broken, of_triangles
 from .seeds import seeds
 
-LABEL, HELP = "solid cells", "Solid pieces that fill it, with walls where it was inside: wood, stone, ice. It has to be closed."
+LABEL, HELP = (
+    "solid cells",
+    "Solid pieces that fill it, with walls where it was inside: wood, stone, ice. It has to be closed.",
+)
 GROUP = 24  # cells that are cut from one block
 SMALLEST = 1e-9  # of the whole volume; a cell below it is none
 
@@ -24,7 +27,10 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
     whole = solid(mesh)
     sites = seeds(mesh, how, inside=True)
     if not len(sites):
-        raise GeometryProblem("There is no room for cells in it.", remedy="Give it a thickness; see whether the picture is black all over.")
+        raise GeometryProblem(
+            "There is no room for cells in it.",
+            remedy="Give it a thickness; see whether the picture is black all over.",
+        )
     hulls = _cells(sites, mesh.bounds)
     centres = np.array([each.mean(axis=0) for each in hulls])
     pieces: list[manifold3d.Manifold] = []
@@ -39,21 +45,28 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
     kept = [piece for _, piece in pieces if piece.volume() > least]
     triangles = [_triangles(piece, whole.original_id(), mesh) for piece in kept]
     part = np.repeat(np.arange(len(triangles)), [len(face) for _, face in triangles])
-    return of_triangles(np.concatenate([c for c, _ in triangles]), np.concatenate([f for _, f in triangles]), part, len(triangles), True)
+    return of_triangles(
+        np.concatenate([c for c, _ in triangles]), np.concatenate([f for _, f in triangles]), part, len(triangles), True
+    )
 
 
 def solid(mesh: Mesh) -> manifold3d.Manifold:
     """Return a mesh as a solid, its normals and (u, v) carried along. Raises GeometryProblem where it is none."""
     faces = mesh.faces[:, ::-1] if mesh.turned_out < 0 else mesh.faces
     given = np.column_stack([mesh.points, mesh.normals, mesh.uv]).astype(np.float32)
-    wired = manifold3d.Mesh(np.ascontiguousarray(given), np.ascontiguousarray(faces, np.uint32), face_id=np.arange(len(faces), dtype=np.uint32))
+    wired = manifold3d.Mesh(
+        np.ascontiguousarray(given),
+        np.ascontiguousarray(faces, np.uint32),
+        face_id=np.arange(len(faces), dtype=np.uint32),
+    )
     wired.merge()
     manifold = manifold3d.Manifold(wired)
     if manifold.status() != manifold3d.Error.NoError or manifold.is_empty() or manifold.volume() <= 0:
         raise GeometryProblem(
-            "It is not closed, so it has no inside to break into cells.", where="into",
+            "It is not closed, so it has no inside to break into cells.",
+            where="into",
             remedy="Break it into scraps, triangles or parts; or break its hull instead.",
-        )  # fmt: skip
+        )
     return manifold.as_original() if manifold.original_id() < 0 else manifold
 
 
@@ -62,7 +75,11 @@ def hull(mesh: Mesh) -> Mesh:
     where all lies in a plane."""
     manifold = manifold3d.Manifold.hull_points(np.unique(mesh.points.astype(np.float64), axis=0))
     if manifold.is_empty() or manifold.volume() <= 0:
-        raise GeometryProblem("It is flat: its hull has no inside either.", where="into", remedy="Break it into scraps, or give it a thickness.")
+        raise GeometryProblem(
+            "It is flat: its hull has no inside either.",
+            where="into",
+            remedy="Break it into scraps, or give it a thickness.",
+        )
     wired = manifold.to_mesh()
     corners = np.asarray(wired.vert_properties)[:, :3][np.asarray(wired.tri_verts)].reshape(-1, 3)
     return Mesh.of(corners, np.arange(len(corners)).reshape(-1, 3), mesh.uv_at(mesh.nearest(corners)[0]))

@@ -14,5 +14,10 @@ LABEL, HELP = "its triangles", "Every triangle by itself: paper, glass, feathers
 def parts(mesh: Mesh, how: Breaking) -> Broken:
     """Return each triangle of a mesh as a part."""
     if len(mesh.faces) > MOST_PARTS:
-        raise BudgetError(f"It has {len(mesh.faces):,} triangles.", remedy=f"Break it into scraps or cells; into triangles at most {MOST_PARTS:,}.")
-    return of_triangles(corners_of(mesh), np.arange(len(mesh.faces)), np.arange(len(mesh.faces)), len(mesh.faces), False)
+        raise BudgetError(
+            f"It has {len(mesh.faces):,} triangles.",
+            remedy=f"Break it into scraps or cells; into triangles at most {MOST_PARTS:,}.",
+        )
+    return of_triangles(
+        corners_of(mesh), np.arange(len(mesh.faces)), np.arange(len(mesh.faces)), len(mesh.faces), False
+    )

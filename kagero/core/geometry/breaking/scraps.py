@@ -24,7 +24,10 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
     """Return the surface of a mesh cut where two seeds are as near: each scrap is what one seed is nearest to, exact to rounding."""
     sites = seeds(mesh, how, inside=False)
     if not len(sites):
-        raise GeometryProblem("There is no surface to break.", remedy="Choose a mesh with an area; see whether the picture is black all over.")
+        raise GeometryProblem(
+            "There is no surface to break.",
+            remedy="Choose a mesh with an area; see whether the picture is black all over.",
+        )
     corners = corners_of(mesh)
     points = np.ascontiguousarray(corners[:, :, :3])
     spend(20 * len(points) + 200 * len(sites))
@@ -44,15 +47,23 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
     cut = []
     for low, high in _in_groups(many):
         spend(100 * int(many[low:high].sum()))
-        near = np.concatenate([np.sort(each) for each in tree.query_ball_point(middle[low:high], within[low:high])]).astype(np.int64)
+        near = np.concatenate(
+            [np.sort(each) for each in tree.query_ball_point(middle[low:high], within[low:high])]
+        ).astype(np.int64)
         first = np.concatenate([[0], np.cumsum(many[low:high])]).astype(np.int64)
         shares, of, part = cut_triangles(points[low:high], sites, first, near, about)
         cut.append((shares, of + low, part))
-        claim(100 * sum(len(each) for *_, each in cut), "The scraps of a mesh", "Break a simpler mesh, or into fewer scraps.")
+        claim(
+            100 * sum(len(each) for *_, each in cut),
+            "The scraps of a mesh",
+            "Break a simpler mesh, or into fewer scraps.",
+        )
     bary, face, part = (np.concatenate(each) for each in zip(*cut, strict=True))
     _, part = np.unique(part, return_inverse=True)  # seeds that got nothing are none
     part = part.reshape(-1)
-    return of_triangles(np.einsum("tkj,tjc->tkc", bary, corners[face]), face, part, int(part.max(initial=-1)) + 1, False)
+    return of_triangles(
+        np.einsum("tkj,tjc->tkc", bary, corners[face]), face, part, int(part.max(initial=-1)) + 1, False
+    )
 
 
 def _in_groups(many: np.ndarray) -> Iterator[tuple[int, int]]:

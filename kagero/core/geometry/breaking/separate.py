@@ -17,9 +17,13 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
     _, same = np.unique(mesh.points.round(6), axis=0, return_inverse=True)
     faces = same.reshape(-1)[mesh.faces]
     n = int(faces.max(initial=-1)) + 1
-    links = scipy.sparse.coo_matrix((np.ones(len(faces) * 2), (np.tile(faces[:, 0], 2), np.concatenate([faces[:, 1], faces[:, 2]]))), shape=(n, n))
+    links = scipy.sparse.coo_matrix(
+        (np.ones(len(faces) * 2), (np.tile(faces[:, 0], 2), np.concatenate([faces[:, 1], faces[:, 2]]))), shape=(n, n)
+    )
     _, label = scipy.sparse.csgraph.connected_components(links, directed=False)
-    _, part = np.unique(label[faces[:, 0]], return_inverse=True)  # in the order of the mesh's own triangles would depend on it: by points instead
+    _, part = np.unique(
+        label[faces[:, 0]], return_inverse=True
+    )  # in the order of the mesh's own triangles would depend on it: by points instead
     part = part.reshape(-1)
     count = int(part.max(initial=-1)) + 1
     if count > MOST_PARTS:

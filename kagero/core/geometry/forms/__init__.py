@@ -40,7 +40,9 @@ class Forms:
         return len(self.corners)
 
 
-def forms_of(key: str, meshes: Sequence[Mesh], tints: Sequence[Sequence[float] | None], pictured: Sequence[bool]) -> Forms:
+def forms_of(
+    key: str, meshes: Sequence[Mesh], tints: Sequence[Sequence[float] | None], pictured: Sequence[bool]
+) -> Forms:
     """Return meshes as forms, each as it stands in its own space. tints: a colour for all of each, beside that of its materials; pictured: whether
     all of each shows a picture; else those triangles whose material has one do."""
     corners, colours, boxes = [], [], []
@@ -53,8 +55,14 @@ def forms_of(key: str, meshes: Sequence[Mesh], tints: Sequence[Sequence[float] |
         colours.append(np.column_stack([colour, np.ones(len(material)) if whole else shows]).astype(F32))
         boxes.append(mesh.bounds)
     start = np.cumsum([0, *(len(part) for part in corners)]).astype(np.int64)
-    return Forms(key, np.ascontiguousarray(np.concatenate(corners)), np.ascontiguousarray(np.concatenate(colours)), start,
-                 np.array(boxes, np.float64), np.zeros((len(boxes), 3)))  # fmt: skip
+    return Forms(
+        key,
+        np.ascontiguousarray(np.concatenate(corners)),
+        np.ascontiguousarray(np.concatenate(colours)),
+        start,
+        np.array(boxes, np.float64),
+        np.zeros((len(boxes), 3)),
+    )
 
 
 def corners_of(points: np.ndarray, normals: np.ndarray, uv: np.ndarray, faces: np.ndarray) -> np.ndarray:

@@ -30,4 +30,6 @@ def painted(light: np.ndarray | tuple[np.ndarray, np.ndarray, np.ndarray], alpha
     flat = np.concatenate([np.clip(colour, 0, 1) * alpha, alpha], axis=2)
     h, w = flat.shape[0] // FINE, flat.shape[1] // FINE
     flat = flat.reshape(h, FINE, w, FINE, 4).mean(axis=(1, 3))
-    return Picture(np.concatenate([flat[:, :, :3] / np.maximum(flat[:, :, 3:], 1e-6), flat[:, :, 3:]], axis=2).astype(F32))
+    return Picture(
+        np.concatenate([flat[:, :, :3] / np.maximum(flat[:, :, 3:], 1e-6), flat[:, :, 3:]], axis=2).astype(F32)
+    )

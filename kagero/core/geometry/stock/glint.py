@@ -16,7 +16,10 @@ def draw() -> StockPicture:
     ends = 1 - step(0.55, 1.0, away)
 
     def ray(across: np.ndarray, along: np.ndarray, wide: float, long: float) -> np.ndarray:
-        return np.exp(-np.abs(across) / (wide * (1.02 - np.minimum(np.abs(along) / long, 1)) + 1e-4)) * np.clip(1 - np.abs(along) / long, 0, 1) ** 1.5
+        return (
+            np.exp(-np.abs(across) / (wide * (1.02 - np.minimum(np.abs(along) / long, 1)) + 1e-4))
+            * np.clip(1 - np.abs(along) / long, 0, 1) ** 1.5
+        )
 
     turn = 0.31
     p, q = x * np.cos(turn) + y * np.sin(turn), y * np.cos(turn) - x * np.sin(turn)

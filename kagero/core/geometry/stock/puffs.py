@@ -32,11 +32,15 @@ def draw() -> StockPicture:
         ways.append(flow)
         column, row = (x - flow[0] + 1) * SIDE / 2 - 0.5, (1 - (y - flow[1])) * SIDE / 2 - 0.5
         shift = [
-            scipy.ndimage.map_coordinates(part - base, [row, column], order=1, mode="nearest") for part, base in zip(source, (x, y), strict=True)
+            scipy.ndimage.map_coordinates(part - base, [row, column], order=1, mode="nearest")
+            for part, base in zip(source, (x, y), strict=True)
         ]
         source = np.stack([x - flow[0] + shift[0], y - flow[1] + shift[1]])
     motion = [
-        np.stack([0.5 + offset[0] / 2 / (2 * REACH), 0.5 - offset[1] / 2 / (2 * REACH), np.zeros_like(x), np.ones_like(x)], 2) for offset in ways
+        np.stack(
+            [0.5 + offset[0] / 2 / (2 * REACH), 0.5 - offset[1] / 2 / (2 * REACH), np.zeros_like(x), np.ones_like(x)], 2
+        )
+        for offset in ways
     ]
     return StockPicture(_sheet(cells), ACROSS, ACROSS, _sheet([np.clip(each, 0, 1) for each in motion]), REACH)
 
@@ -61,7 +65,12 @@ def _seen(source: np.ndarray, x: np.ndarray, y: np.ndarray, t: float) -> np.ndar
     body = 1.06 - away**1.5 + 0.95 * fine + 0.55 * (0.35 - billow)
     worn = -0.15 + 0.95 * t**1.2
     thick = np.clip(body - worn, 0, 1.2)
-    alpha = step(0.0, 0.55 + 0.3 * t, thick) * (1 - step(0.72, 0.99, np.hypot(x, y))) * (1 - t**2.5) * step(-0.02, 0.05, np.array(t))
+    alpha = (
+        step(0.0, 0.55 + 0.3 * t, thick)
+        * (1 - step(0.72, 0.99, np.hypot(x, y)))
+        * (1 - t**2.5)
+        * step(-0.02, 0.05, np.array(t))
+    )
     above = np.cumsum(scipy.ndimage.gaussian_filter(thick, 1.5), axis=0) * (2 / SIDE)
     slope = np.gradient(scipy.ndimage.gaussian_filter(thick, 2.0), axis=0) * SIDE / 12
     light = 0.36 + 0.62 * np.exp(-1.9 * above) + 0.12 * np.clip(slope, -1, 1) + 0.1 * fine

@@ -34,7 +34,17 @@ class ContactPart(Part):
     uid: Uid
     muted: bool = False
     bounce: Annotated[
-        NumberRow, Driven("Bounce", PERCENT, 0, 10, 1, 0.3, "How much of the speed against it comes back: 0 % none, 100 % all of it.", always=True)
+        NumberRow,
+        Driven(
+            "Bounce",
+            PERCENT,
+            0,
+            10,
+            1,
+            0.3,
+            "How much of the speed against it comes back: 0 % none, 100 % all of it.",
+            always=True,
+        ),
     ] = number(0.3)
     friction: Annotated[
         NumberRow,
@@ -52,19 +62,36 @@ class ContactPart(Part):
     stick: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Sticks", PERCENT, 0, 1, 1, 0.0, "Which share of those that touch it stay where they touched, and go along with it."),
+        Driven(
+            "Sticks",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "Which share of those that touch it stay where they touched, and go along with it.",
+        ),
     ] = number(0)
-    stick_below: Annotated[NumberRow, Driven("Sticks below", METRES_PER_SECOND, 0, 10_000, 6, 10_000.0, "Only those slower than this stick.")] = (
-        number(10_000)
-    )
+    stick_below: Annotated[
+        NumberRow,
+        Driven("Sticks below", METRES_PER_SECOND, 0, 10_000, 6, 10_000.0, "Only those slower than this stick."),
+    ] = number(10_000)
     thickness: Annotated[
         NumberRow,
         Driven(
-            "Thickness", PERCENT, 0, 10, 1, 1.0, "How thick particles are for it, of their size: at 100 % a ball rests on it, at 0 % its middle does."
+            "Thickness",
+            PERCENT,
+            0,
+            10,
+            1,
+            1.0,
+            "How thick particles are for it, of their size: at 100 % a ball rests on it, at 0 % its middle does.",
         ),
     ] = number(1)
     roughness: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Roughness", DEGREES, 0, 3.14159265, 1, 0.0, "By up to how much each bounce goes astray.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Roughness", DEGREES, 0, 3.14159265, 1, 0.0, "By up to how much each bounce goes astray."),
     ] = number(0)
     region: Annotated[
         NumberRow,
@@ -122,11 +149,25 @@ class ContactPart(Part):
         size = b.op("mul", at.row("look.size")[0], b.const(0.5))
         acts = b.op("less_equal", b.const(0.5), self.row(at, "region")[0])
         if differs(self.share, 1.0):
-            acts = b.op("mul", acts, b.op("less", b.op("draw", b.input("key"), attrs=(ContactDraw(at.owner, self.uid),)), self.row(at, "share")[0]))
+            acts = b.op(
+                "mul",
+                acts,
+                b.op(
+                    "less",
+                    b.op("draw", b.input("key"), attrs=(ContactDraw(at.owner, self.uid),)),
+                    self.row(at, "share")[0],
+                ),
+            )
         material = [self.row(at, name)[0] for name in ("bounce", "friction", "stick", "stick_below")]
         bounds = [value for name in self.bounds for value in self.row(at, name)]
         bounds += [b.const(0)] * (6 - len(bounds))
-        state.contacts += (*material, b.op("mul", size, self.row(at, "thickness")[0]), self.row(at, "roughness")[0], acts, *bounds)
+        state.contacts += (
+            *material,
+            b.op("mul", size, self.row(at, "thickness")[0]),
+            self.row(at, "roughness")[0],
+            acts,
+            *bounds,
+        )
 
 
 def remembered(thing: Any) -> tuple[str, ...]:
@@ -161,7 +202,12 @@ class ShapedContact(ContactPart):
 
     space: Annotated[
         Uid | None,
-        Refers("props", "placed", "{name} stands in the space of a prop that is not there.", "Choose another, or the world."),
+        Refers(
+            "props",
+            "placed",
+            "{name} stands in the space of a prop that is not there.",
+            "Choose another, or the world.",
+        ),
         Setting("in the space of", "It moves and turns with a prop, and grows as it does.", nothing="the world"),
     ] = None
 
@@ -174,7 +220,9 @@ class HollowContact(ShapedContact):
 
     side: Annotated[
         Literal["outside", "inside"],
-        Setting("Keeps them", "Off it from outside, or within it.", choices=(("outside", "off it"), ("inside", "within it"))),
+        Setting(
+            "Keeps them", "Off it from outside, or within it.", choices=(("outside", "off it"), ("inside", "within it"))
+        ),
     ] = "outside"
 
 

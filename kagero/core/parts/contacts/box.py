@@ -20,7 +20,9 @@ class BoxContact(HollowContact):
     guides = (Guide("box", at="centre", size="size", moved=True),)
 
     kind: Literal["box"] = "box"
-    centre: Annotated[VectorRow, Driven("Middle", METRES, -10_000, 10_000, 2, (0.0, 0.5, 0.0), "Where its middle is.", always=True)] = vector(
-        0, 0.5, 0
-    )
-    size: Annotated[VectorRow, Driven("Size", METRES, 0, 10_000, 2, (1.0, 1.0, 1.0), "How wide, high and deep it is.", always=True)] = vector(1, 1, 1)
+    centre: Annotated[
+        VectorRow, Driven("Middle", METRES, -10_000, 10_000, 2, (0.0, 0.5, 0.0), "Where its middle is.", always=True)
+    ] = vector(0, 0.5, 0)
+    size: Annotated[
+        VectorRow, Driven("Size", METRES, 0, 10_000, 2, (1.0, 1.0, 1.0), "How wide, high and deep it is.", always=True)
+    ] = vector(1, 1, 1)

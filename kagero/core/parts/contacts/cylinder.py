@@ -20,8 +20,12 @@ class CylinderContact(HollowContact):
     guides = (Guide("disc", at="centre", radius="radius", moved=True),)
 
     kind: Literal["cylinder"] = "cylinder"
-    centre: Annotated[VectorRow, Driven("Middle", METRES, -10_000, 10_000, 2, (0.0, 0.5, 0.0), "Where its middle is.", always=True)] = vector(
-        0, 0.5, 0
+    centre: Annotated[
+        VectorRow, Driven("Middle", METRES, -10_000, 10_000, 2, (0.0, 0.5, 0.0), "Where its middle is.", always=True)
+    ] = vector(0, 0.5, 0)
+    radius: Annotated[
+        NumberRow, Driven("Radius", METRES, 0, 10_000, 2, 0.3, "From its axis to its side.", always=True)
+    ] = number(0.3)
+    height: Annotated[NumberRow, Driven("Height", METRES, 0, 10_000, 2, 1.0, "From end to end.", always=True)] = number(
+        1
     )
-    radius: Annotated[NumberRow, Driven("Radius", METRES, 0, 10_000, 2, 0.3, "From its axis to its side.", always=True)] = number(0.3)
-    height: Annotated[NumberRow, Driven("Height", METRES, 0, 10_000, 2, 1.0, "From end to end.", always=True)] = number(1)

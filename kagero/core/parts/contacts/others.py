@@ -29,7 +29,9 @@ class OthersContact(ContactPart):
 
     kind: Literal["others"] = "others"
     rounds: Annotated[
-        int, Field(ge=1, le=32), Setting("Rounds", "How often in a step all are put apart: more hold heaps better, and take longer.")
+        int,
+        Field(ge=1, le=32),
+        Setting("Rounds", "How often in a step all are put apart: more hold heaps better, and take longer."),
     ] = 8
 
     def acts(self) -> bool:
@@ -56,7 +58,9 @@ class OthersContact(ContactPart):
         none = b.const(0)
         radius = b.op("mul", b.op("mul", at.row("look.size")[0], b.const(0.5)), self.row(at, "thickness")[0])
         if differs(self.share, 1.0):
-            meets = b.op("less", b.op("draw", b.input("key"), attrs=(ContactDraw(at.owner, self.uid),)), self.row(at, "share")[0])
+            meets = b.op(
+                "less", b.op("draw", b.input("key"), attrs=(ContactDraw(at.owner, self.uid),)), self.row(at, "share")[0]
+            )
             radius = b.op("mul", radius, meets)
         inverse = b.op("div", b.const(1), at.row("births.mass")[0])
         for name in (STUCK[0], STAYS):  # what is held is not moved
@@ -66,8 +70,13 @@ class OthersContact(ContactPart):
         push = state.pushes.now()
         rest = b.op("mul", b.op("length", *push), state.dt)
         values = (
-            radius, inverse, b.op("mul", bounce, at.row("motion.bounce")[0]), b.op("mul", friction, at.row("motion.friction")[0]), rest, none,
-        )  # fmt: skip
+            radius,
+            inverse,
+            b.op("mul", bounce, at.row("motion.bounce")[0]),
+            b.op("mul", friction, at.row("motion.friction")[0]),
+            rest,
+            none,
+        )
         state.kept |= dict(zip(collision_state.JOSTLE, values, strict=True))
 
 

@@ -20,7 +20,19 @@ class PlaneContact(ShapedContact):
     guides = (Guide("arrow", at="point", direction="normal", moved=True),)
 
     kind: Literal["plane"] = "plane"
-    point: Annotated[VectorRow, Driven("Place", METRES, -10_000, 10_000, 2, (0.0, 0.0, 0.0), "A place on it.", always=True)] = vector(0, 0, 0)
+    point: Annotated[
+        VectorRow, Driven("Place", METRES, -10_000, 10_000, 2, (0.0, 0.0, 0.0), "A place on it.", always=True)
+    ] = vector(0, 0, 0)
     normal: Annotated[
-        VectorRow, Driven("Faces", PLAIN, -1000, 1000, 2, (0.0, 1.0, 0.0), "Which way it faces; its length does not matter.", always=True)
+        VectorRow,
+        Driven(
+            "Faces",
+            PLAIN,
+            -1000,
+            1000,
+            2,
+            (0.0, 1.0, 0.0),
+            "Which way it faces; its length does not matter.",
+            always=True,
+        ),
     ] = vector(0, 1, 0)

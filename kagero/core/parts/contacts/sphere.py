@@ -20,7 +20,9 @@ class SphereContact(HollowContact):
     guides = (Guide("ball", at="centre", radius="radius", moved=True),)
 
     kind: Literal["sphere"] = "sphere"
-    centre: Annotated[VectorRow, Driven("Middle", METRES, -10_000, 10_000, 2, (0.0, 0.5, 0.0), "Where its middle is.", always=True)] = vector(
-        0, 0.5, 0
-    )
-    radius: Annotated[NumberRow, Driven("Radius", METRES, 0, 10_000, 2, 0.5, "From its middle to its surface.", always=True)] = number(0.5)
+    centre: Annotated[
+        VectorRow, Driven("Middle", METRES, -10_000, 10_000, 2, (0.0, 0.5, 0.0), "Where its middle is.", always=True)
+    ] = vector(0, 0.5, 0)
+    radius: Annotated[
+        NumberRow, Driven("Radius", METRES, 0, 10_000, 2, 0.5, "From its middle to its surface.", always=True)
+    ] = number(0.5)

@@ -11,7 +11,18 @@ from ...formula import Values
 from ...kernels.random import seed_of
 from ...program import Group, Slot
 from ...rows.contact_state import STUCK, STUCK_NOW, TOUCH
-from ...rows.model import DISPLAY_ONLY, STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Name, Part, Refers, Setting, Uid, new_rows
+from ...rows.model import (
+    DISPLAY_ONLY,
+    STRUCTURAL_IF_CHANGED,
+    Driven,
+    FieldFacts,
+    Name,
+    Part,
+    Refers,
+    Setting,
+    Uid,
+    new_rows,
+)
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, VectorRow, colour, differs, number, vector
 from ...rows.slots import DocumentView
@@ -32,18 +43,36 @@ class CuePart(Part):
 
     band, stage = "cues", "live"
     rows_last: ClassVar[tuple[str, ...]] = (
-        "chance", "delay", "bears", "own_value", "own_vector", "speeds", "kick", "sizes", "grows", "tints", "tint",
-    )  # fmt: skip
+        "chance",
+        "delay",
+        "bears",
+        "own_value",
+        "own_vector",
+        "speeds",
+        "kick",
+        "sizes",
+        "grows",
+        "tints",
+        "tint",
+    )
 
-    momentary: ClassVar[bool] = False  # what it waits for is over as soon as it is there: each time counts, also step after step
+    momentary: ClassVar[bool] = (
+        False  # what it waits for is over as soon as it is there: each time counts, also step after step
+    )
 
     kind: str
     uid: Uid
-    name: Annotated[Name, DISPLAY_ONLY, Setting("Name", "What it is called where it is a source, and where others are born at it.")]
+    name: Annotated[
+        Name, DISPLAY_ONLY, Setting("Name", "What it is called where it is a source, and where others are born at it.")
+    ]
     muted: bool = False
     times: Annotated[
         Literal["once", "each"],
-        Setting("Happens", "Once in a particle's life, or each time it becomes true anew.", choices=(("once", "once"), ("each", "each time"))),
+        Setting(
+            "Happens",
+            "Once in a particle's life, or each time it becomes true anew.",
+            choices=(("once", "once"), ("each", "each time")),
+        ),
     ] = "once"
     ends: Annotated[bool, Setting("Ends the particle", "It ends there and then.")] = False
     holds: Annotated[
@@ -52,7 +81,12 @@ class CuePart(Part):
             "It is held",
             "It lets go of what holds it, its place of contact too, for good; takes its rides up again; or stays where it is from then on: on what "
             "it touches, with which it goes along.",
-            choices=(("as it is", "as it is"), ("lets go", "no more"), ("takes up", "by its rides again"), ("stays", "where it is")),
+            choices=(
+                ("as it is", "as it is"),
+                ("lets go", "no more"),
+                ("takes up", "by its rides again"),
+                ("stays", "where it is"),
+            ),
         ),
     ] = "as it is"
     own: Annotated[
@@ -63,56 +97,116 @@ class CuePart(Part):
     latch: Annotated[
         Uid | None,
         Refers("props", "mask", "{name} counts a mask as touched that is not there.", "Choose another, or none."),
-        Setting("Counts as touched by", "A mask that from then on has held it, whether it was in it or not.", nothing="no mask"),
+        Setting(
+            "Counts as touched by",
+            "A mask that from then on has held it, whether it was in it or not.",
+            nothing="no mask",
+        ),
     ] = None
     again: Annotated[
-        bool, Setting("The chance is drawn anew each time", "Else whom it happens to once it happens to each time, and to the others never.")
+        bool,
+        Setting(
+            "The chance is drawn anew each time",
+            "Else whom it happens to once it happens to each time, and to the others never.",
+        ),
     ] = False
-    own_by: Annotated[Literal["set", "add"], Setting("The attribute is", choices=(("set", "set to"), ("add", "added to by")))] = "set"
-    chance: Annotated[NumberRow, STRUCTURAL_IF_CHANGED, Driven("Chance", PERCENT, 0, 1, 1, 1.0, "Which share of the particles it happens to.")] = (
-        number(1)
-    )
+    own_by: Annotated[
+        Literal["set", "add"], Setting("The attribute is", choices=(("set", "set to"), ("add", "added to by")))
+    ] = "set"
+    chance: Annotated[
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Chance", PERCENT, 0, 1, 1, 1.0, "Which share of the particles it happens to."),
+    ] = number(1)
     delay: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("After", SECONDS, 0, 10_000, 2, 0.0, "How long after its condition became true it happens.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("After", SECONDS, 0, 10_000, 2, 0.0, "How long after its condition became true it happens."),
     ] = number(0)
     bears: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
         Driven(
-            "Gives birth to", PLAIN, 0, 10_000, 20, 0.0, "To how many of each emitter that is born at this cue: choose it there, where births are."
+            "Gives birth to",
+            PLAIN,
+            0,
+            10_000,
+            20,
+            0.0,
+            "To how many of each emitter that is born at this cue: choose it there, where births are.",
         ),
     ] = number(0)
     own_vector: Annotated[
-        VectorRow, Driven("Attribute, three numbers", PLAIN, -1e6, 1e6, 2, (1.0, 1.0, 1.0), "The same of an attribute that is a vector or a colour.")
+        VectorRow,
+        Driven(
+            "Attribute, three numbers",
+            PLAIN,
+            -1e6,
+            1e6,
+            2,
+            (1.0, 1.0, 1.0),
+            "The same of an attribute that is a vector or a colour.",
+        ),
     ] = vector(1, 1, 1)
-    own_value: Annotated[NumberRow, Driven("Attribute", PLAIN, -1e6, 1e6, 2, 1.0, "What the attribute is set to, or what is added to it.")] = number(
-        1
-    )
+    own_value: Annotated[
+        NumberRow,
+        Driven("Attribute", PLAIN, -1e6, 1e6, 2, 1.0, "What the attribute is set to, or what is added to it."),
+    ] = number(1)
     speeds: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Velocity times", PERCENT, -100, 100, 2, 1.0, "What its velocity is multiplied by: 0 % stops it, -100 % turns it round."),
+        Driven(
+            "Velocity times",
+            PERCENT,
+            -100,
+            100,
+            2,
+            1.0,
+            "What its velocity is multiplied by: 0 % stops it, -100 % turns it round.",
+        ),
     ] = number(1)
     kick: Annotated[
         VectorRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Velocity added", METRES_PER_SECOND, -10_000, 10_000, 6, (0.0, 0.0, 0.0), "What is added to its velocity."),
+        Driven(
+            "Velocity added", METRES_PER_SECOND, -10_000, 10_000, 6, (0.0, 0.0, 0.0), "What is added to its velocity."
+        ),
     ] = vector(0, 0, 0)
 
     sizes: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Size times", PERCENT, 0, 100, 2, 1.0, "What its size is multiplied by from then on: 0 % and more added sets it."),
+        Driven(
+            "Size times",
+            PERCENT,
+            0,
+            100,
+            2,
+            1.0,
+            "What its size is multiplied by from then on: 0 % and more added sets it.",
+        ),
     ] = number(1)
     grows: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Size added", METRES, -10_000, 10_000, 0.5, 0.0, "What is added to its size from then on.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Size added", METRES, -10_000, 10_000, 0.5, 0.0, "What is added to its size from then on."),
     ] = number(0)
     tints: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Takes on a colour by", PERCENT, 0, 1, 1, 0.0, "How much of its colour that one takes the place of from then on."),
+        Driven(
+            "Takes on a colour by",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "How much of its colour that one takes the place of from then on.",
+        ),
     ] = number(0)
-    tint: Annotated[ColourRow, Driven("The colour", PLAIN, 0, 64, 1, (1.0, 1.0, 1.0), "The colour that it takes on, linear light.")] = colour(1, 1, 1)
+    tint: Annotated[
+        ColourRow, Driven("The colour", PLAIN, 0, 64, 1, (1.0, 1.0, 1.0), "The colour that it takes on, linear light.")
+    ] = colour(1, 1, 1)
 
     @classmethod
     def rows_key(cls) -> str:
@@ -129,7 +223,11 @@ class CuePart(Part):
 
     def driven(self, facts: FieldFacts) -> Driven | None:
         driven = facts.driven
-        return replace(driven, label=f"{self.name[:1].upper()}{self.name[1:]}: {driven.label.lower()}") if driven is not None else driven
+        return (
+            replace(driven, label=f"{self.name[:1].upper()}{self.name[1:]}: {driven.label.lower()}")
+            if driven is not None
+            else driven
+        )
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         return [own for own in thing.own if own.memory] if field == "own" else None
@@ -148,7 +246,10 @@ class CuePart(Part):
         if self.muted:
             return {}
         b = at.builder
-        columns = {self._kept(what): b.const(0) for what in (*KEPT, *(("tries",) if self.again and self.times == "each" else ()))}
+        columns = {
+            self._kept(what): b.const(0)
+            for what in (*KEPT, *(("tries",) if self.again and self.times == "each" else ()))
+        }
         columns |= {self._kept(what): value for what, value in self.remembered(at).items()}
         if self.holds != "as it is":
             columns |= {LET_GO: b.const(0)} | ({STAYS: b.const(0)} if self.holds == "stays" else {})
@@ -167,7 +268,11 @@ class CuePart(Part):
 
     def alters(self, address: str) -> tuple[str, ...] | None:
         of_look, name = address.startswith(("look.", "also.")), address.rpartition(".")[2]
-        does = not self.muted and of_look and ((name == "size" and self._resizes) or (name == "colour" and differs(self.tints, 0.0)))
+        does = (
+            not self.muted
+            and of_look
+            and ((name == "size" and self._resizes) or (name == "colour" and differs(self.tints, 0.0)))
+        )
         return () if does else None
 
     def altered(self, at: Reader, address: str, values: Values) -> Values:
@@ -175,7 +280,10 @@ class CuePart(Part):
         if address.endswith("size"):
             changed = b.op("add", b.op("mul", values[0], b.input(self._kept("times"))), b.input(self._kept("grown")))
             return (b.op("max", changed, b.const(0)),)
-        return tuple(b.op("mix", value, b.input(self._kept(f"tint.{i}")), b.input(self._kept("tinted"))) for i, value in enumerate(values))
+        return tuple(
+            b.op("mix", value, b.input(self._kept(f"tint.{i}")), b.input(self._kept("tinted")))
+            for i, value in enumerate(values)
+        )
 
     def wrong(self, effect: Any, thing: Any, where: str) -> Iterator[Finding]:
         """Yield what is wrong with what it names in other emitters."""
@@ -215,7 +323,9 @@ class CuePart(Part):
         """Return where (m) it happens so long before the step's end, s, and which way what is there faces (nothing where there is none)."""
         b = at.builder
         none = b.const(0)
-        return tuple(b.op("sub", x, b.op("mul", v, ago)) for x, v in zip(at.state("position"), state.velocity, strict=True)), (none, none, none)
+        return tuple(
+            b.op("sub", x, b.op("mul", v, ago)) for x, v in zip(at.state("position"), state.velocity, strict=True)
+        ), (none, none, none)
 
     def leaves(self, at: Reader) -> Values | None:
         """Return the velocity that a particle has at the moment at which it happens, m/s; None: as the step ends."""
@@ -243,7 +353,11 @@ class CuePart(Part):
             repeats = self.again and self.times == "each"
             drawn_before = self.kept(at, "tries") if repeats else none
             more = {"tries": b.op("add", drawn_before, turns)} if repeats else {}
-            drawn = b.op("redraw", b.input("key"), drawn_before, attrs=seed) if repeats else b.op("draw", b.input("key"), attrs=seed)
+            drawn = (
+                b.op("redraw", b.input("key"), drawn_before, attrs=seed)
+                if repeats
+                else b.op("draw", b.input("key"), attrs=seed)
+            )
             turns = b.op("mul", turns, b.op("less", drawn, self.row(at, "chance")[0]))
         fires, ago = turns, self.ago(at, state, since, lasts)
         if differs(self.delay, 0.0):
@@ -256,12 +370,22 @@ class CuePart(Part):
         remembered = self.remembered(at)  # as it was looked at, whatever it does
         self.apply_actions(at, state, fires, place)
         happened = b.op("select", fires, b.op("sub", now, ago), when)
-        kept = {"was": holds, "count": b.op("add", count, fires), "when": happened, "due": due, "since": since, **remembered, **more}
+        kept = {
+            "was": holds,
+            "count": b.op("add", count, fires),
+            "when": happened,
+            "due": due,
+            "since": since,
+            **remembered,
+            **more,
+        }
         state.fired.setdefault(self.uid, []).append(fires)
         if differs(self.bears, 0.0) or self.momentary:
             leaves = self.leaves(at)
             velocity = state.velocity if leaves is None or self.holds == "stays" else self._sped(at, leaves)
-            state.borne.setdefault(self.uid, []).append((ago, *place, *velocity, *normal, self.row(at, "bears")[0], count))
+            state.borne.setdefault(self.uid, []).append(
+                (ago, *place, *velocity, *normal, self.row(at, "bears")[0], count)
+            )
         return {f"cue.{self.uid}.{what}": value for what, value in kept.items()}
 
     def remembered(self, at: Reader) -> dict[str, int]:
@@ -278,7 +402,10 @@ class CuePart(Part):
                 state.kept[f"own.{self.own}.{i}"] = b.op("guard", b.op("select", fires, value, before), before)
         velocity = self._sped(at, state.velocity)
         if velocity is not state.velocity:
-            state.velocity = tuple(b.op("guard", b.op("select", fires, new, old), old) for new, old in zip(velocity, state.velocity, strict=True))
+            state.velocity = tuple(
+                b.op("guard", b.op("select", fires, new, old), old)
+                for new, old in zip(velocity, state.velocity, strict=True)
+            )
         if self.holds != "as it is":
             free = b.const(float(self.holds == "lets go"))
             state.kept[LET_GO] = b.op("select", fires, free, state.kept.get(LET_GO, b.input(LET_GO)))
@@ -286,9 +413,14 @@ class CuePart(Part):
         changes: dict[str, int] = {}
         if self._resizes:
             times, grown, by = b.input(self._kept("times")), b.input(self._kept("grown")), self.row(at, "sizes")[0]
-            changes = {"times": b.op("mul", times, by), "grown": b.op("add", b.op("mul", grown, by), self.row(at, "grows")[0])}
+            changes = {
+                "times": b.op("mul", times, by),
+                "grown": b.op("add", b.op("mul", grown, by), self.row(at, "grows")[0]),
+            }
         if differs(self.tints, 0.0):
-            changes |= {"tinted": self.row(at, "tints")[0]} | {f"tint.{i}": value for i, value in enumerate(self.row(at, "tint"))}
+            changes |= {"tinted": self.row(at, "tints")[0]} | {
+                f"tint.{i}": value for i, value in enumerate(self.row(at, "tint"))
+            }
         for name, value in changes.items():
             before = b.input(self._kept(name))
             state.kept[self._kept(name)] = b.op("guard", b.op("select", fires, value, before), before)
@@ -334,7 +466,9 @@ def stays(at: Reader, state: StepState) -> None:
         return
     b, still = at.builder, at.builder.input(STAYS)
     state.kept[STAYS] = still
-    state.position = tuple(b.op("select", still, before, x) for before, x in zip(state.before[0], state.position, strict=True))
+    state.position = tuple(
+        b.op("select", still, before, x) for before, x in zip(state.before[0], state.position, strict=True)
+    )
     state.velocity = tuple(b.op("select", still, b.const(0), v) for v in state.velocity)
 
 

@@ -25,10 +25,16 @@ class ClockCue(CuePart):
         Refers("cues", "", "{name} starts a clock by a cue that is not there.", "Choose another."),
         Setting("After", "The cue that starts its clock.", nothing="choose one"),
     ] = None
-    length: Annotated[NumberRow, Driven("Clock", SECONDS, 0, 10_000, 2, 1.0, "How long it runs; its share is a source.", always=True)] = number(1)
+    length: Annotated[
+        NumberRow, Driven("Clock", SECONDS, 0, 10_000, 2, 1.0, "How long it runs; its share is a source.", always=True)
+    ] = number(1)
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        return [cue for cue in thing.cues if cue.uid != self.uid] if field == "after" else super().named_by(field, effect, thing)
+        return (
+            [cue for cue in thing.cues if cue.uid != self.uid]
+            if field == "after"
+            else super().named_by(field, effect, thing)
+        )
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         return ("after", "comes after no cue yet", "Choose one.") if self.after is None else None
@@ -38,7 +44,11 @@ class ClockCue(CuePart):
         b, before = at.builder, found(at.view.thing.cues, self.after or "")
         if before is None or before.muted or at.newborn:
             return b.const(0)
-        ran = b.op("div", b.op("sub", at.clip_time(), before.kept(at, "when")), b.op("max", self.row(at, "length")[0], b.const(1e-6)))
+        ran = b.op(
+            "div",
+            b.op("sub", at.clip_time(), before.kept(at, "when")),
+            b.op("max", self.row(at, "length")[0], b.const(1e-6)),
+        )
         return b.op("mul", b.op("less", b.const(0), before.kept(at, "count")), b.op("clamp", ran))
 
     def true(self, at: Reader) -> int:

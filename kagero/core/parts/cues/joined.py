@@ -25,20 +25,29 @@ class JoinedCue(CuePart):
     help = "When all of, or any of, the conditions of other cues are true at once: as many tests as are wanted. They need do nothing themselves."
 
     kind: Literal["joined"] = "joined"
-    how: Annotated[Literal["all", "any"], Setting("When", "All of them at once, or any of them.", choices=(("all", "all of"), ("any", "any of")))] = (
-        "all"
-    )
+    how: Annotated[
+        Literal["all", "any"],
+        Setting("When", "All of them at once, or any of them.", choices=(("all", "all of"), ("any", "any of"))),
+    ] = "all"
     of: Annotated[
-        list[Uid], Refers("cues", "", "{name} goes by a cue that is not there.", "Choose others."), Setting("the cues", "Those it goes by.")
+        list[Uid],
+        Refers("cues", "", "{name} goes by a cue that is not there.", "Choose others."),
+        Setting("the cues", "Those it goes by."),
     ] = Field(default=[], max_length=8)
     held: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true.", always=True)
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true.", always=True),
     ] = number(0)
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         if field != "of":
             return super().named_by(field, effect, thing)
-        before = [cue.uid for cue in thing.cues].index(self.uid) if any(cue.uid == self.uid for cue in thing.cues) else len(thing.cues)
+        before = (
+            [cue.uid for cue in thing.cues].index(self.uid)
+            if any(cue.uid == self.uid for cue in thing.cues)
+            else len(thing.cues)
+        )
         return list(thing.cues[:before])
 
     def possible(self, effect: Any, thing: Any) -> str:

@@ -23,19 +23,43 @@ class TestCue(CuePart):
     rows_first: ClassVar[tuple[str, ...]] = ("of", "value", "of_two", "value_two", "held")
 
     kind: Literal["test"] = "test"
-    side: Annotated[Literal["above", "below"], Setting("It", "From which side it comes to be true.", choices=SIDES)] = "above"
+    side: Annotated[Literal["above", "below"], Setting("It", "From which side it comes to be true.", choices=SIDES)] = (
+        "above"
+    )
     second: Annotated[
         Literal["none", "and", "or"],
-        Setting("A second test", choices=(("none", "none"), ("and", "and this one too"), ("or", "or this one instead"))),
+        Setting(
+            "A second test", choices=(("none", "none"), ("and", "and this one too"), ("or", "or this one instead"))
+        ),
     ] = "none"
     side_two: Annotated[Literal["above", "below"], Setting("The second", choices=SIDES)] = "above"
     of: Annotated[
-        NumberRow, Driven("When", PLAIN, -1e9, 1e9, 2, 0.0, "What is looked at: put a source or a formula here. In SI units.", always=True)
+        NumberRow,
+        Driven(
+            "When",
+            PLAIN,
+            -1e9,
+            1e9,
+            2,
+            0.0,
+            "What is looked at: put a source or a formula here. In SI units.",
+            always=True,
+        ),
     ] = number(0)
-    value: Annotated[NumberRow, Driven("Against", PLAIN, -1e9, 1e9, 2, 0.5, "What it is compared with, in SI units.", always=True)] = number(0.5)
-    of_two: Annotated[NumberRow, Driven("And when", PLAIN, -1e9, 1e9, 2, 0.0, "What the second test looks at.")] = number(0)
-    value_two: Annotated[NumberRow, Driven("Against the second", PLAIN, -1e9, 1e9, 2, 0.5, "What the second is compared with.")] = number(0.5)
-    held: Annotated[NumberRow, STRUCTURAL_IF_CHANGED, Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true.")] = number(0)
+    value: Annotated[
+        NumberRow, Driven("Against", PLAIN, -1e9, 1e9, 2, 0.5, "What it is compared with, in SI units.", always=True)
+    ] = number(0.5)
+    of_two: Annotated[NumberRow, Driven("And when", PLAIN, -1e9, 1e9, 2, 0.0, "What the second test looks at.")] = (
+        number(0)
+    )
+    value_two: Annotated[
+        NumberRow, Driven("Against the second", PLAIN, -1e9, 1e9, 2, 0.5, "What the second is compared with.")
+    ] = number(0.5)
+    held: Annotated[
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true."),
+    ] = number(0)
 
     @classmethod
     def template(cls) -> dict[str, Any]:
@@ -43,7 +67,9 @@ class TestCue(CuePart):
         return {**super().template(), "of": life}
 
     def unused(self) -> frozenset[str]:
-        return super().unused() | (frozenset({"of_two", "value_two", "side_two"}) if self.second == "none" else frozenset())
+        return super().unused() | (
+            frozenset({"of_two", "value_two", "side_two"}) if self.second == "none" else frozenset()
+        )
 
     def compared(self) -> tuple[tuple[str, str, str], ...]:
         one = ("of", "value", self.side)

@@ -21,9 +21,21 @@ class TouchCue(CuePart):
     help = "When a particle comes upon one of its contacts: at its first touch or a later one, at some speed. Each time: up to eight touches a step."
 
     kind: Literal["touch"] = "touch"
-    touches: Annotated[NumberRow, Driven("Touches", PLAIN, 1, 10_000, 2, 1.0, "From how many touches on.", always=True)] = number(1)
+    touches: Annotated[
+        NumberRow, Driven("Touches", PLAIN, 1, 10_000, 2, 1.0, "From how many touches on.", always=True)
+    ] = number(1)
     faster: Annotated[
-        NumberRow, Driven("At a speed of", METRES_PER_SECOND, 0, 10_000, 4, 0.0, "How fast it has to come upon it, at least.", always=True)
+        NumberRow,
+        Driven(
+            "At a speed of",
+            METRES_PER_SECOND,
+            0,
+            10_000,
+            4,
+            0.0,
+            "How fast it has to come upon it, at least.",
+            always=True,
+        ),
     ] = number(0)
 
     def true(self, at: Any) -> int:
@@ -33,7 +45,9 @@ class TouchCue(CuePart):
         count = b.input(TOUCH["count"])
         fresh = b.op("less", at.before(TOUCH["count"]), count)  # it did in this step
         enough = b.op("mul", b.op("less_equal", self.row(at, "touches")[0], count), b.op("less", b.const(0), count))
-        return b.op("mul", b.op("mul", enough, fresh), b.op("less_equal", self.row(at, "faster")[0], b.input(TOUCH["speed"])))
+        return b.op(
+            "mul", b.op("mul", enough, fresh), b.op("less_equal", self.row(at, "faster")[0], b.input(TOUCH["speed"]))
+        )
 
     def _met(self, at: Reader) -> bool:
         return any(each.acts() for each in at.view.thing.contacts)
@@ -54,4 +68,8 @@ class TouchCue(CuePart):
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         here = next((each for each in effect.emitters if any(cue.uid == self.uid for cue in each.cues)), None)
-        return ("touches", "has nothing to touch yet", "Add a contact.") if here is not None and not here.contacts else None
+        return (
+            ("touches", "has nothing to touch yet", "Add a contact.")
+            if here is not None and not here.contacts
+            else None
+        )

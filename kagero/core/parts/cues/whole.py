@@ -75,7 +75,10 @@ class CrowdCue(WholeCue):
     kind: Literal["crowd"] = "crowd"
     side: Annotated[Literal["above", "below"], Setting("As many as that", choices=SIDES)] = "above"
     count: Annotated[
-        NumberRow, Driven("Alive", PLAIN, 0, 1e7, 500, 100.0, "How many have to live. Read as the clip goes.", "emitter", always=True)
+        NumberRow,
+        Driven(
+            "Alive", PLAIN, 0, 1e7, 500, 100.0, "How many have to live. Read as the clip goes.", "emitter", always=True
+        ),
     ] = number(100)
 
     def compares(self) -> str:
@@ -94,7 +97,18 @@ class FrameCue(WholeCue):
 
     kind: Literal["frame"] = "frame"
     frame: Annotated[
-        NumberRow, Driven("At frame", FRAMES, -1e6, 1e6, 100, 24.0, "From which frame of the clip on it is true.", "emitter", always=True)
+        NumberRow,
+        Driven(
+            "At frame",
+            FRAMES,
+            -1e6,
+            1e6,
+            100,
+            24.0,
+            "From which frame of the clip on it is true.",
+            "emitter",
+            always=True,
+        ),
     ] = number(24)
 
     def compares(self) -> str:
@@ -112,9 +126,16 @@ class ElsewhereCue(WholeCue):
     by = "elsewhere"
 
     kind: Literal["elsewhere"] = "elsewhere"
-    emitter: Annotated[Uid | None, Refers("emitters"), Setting("Of the emitter", "Whose cue is counted.", nothing="choose one")] = None
-    cue: Annotated[Uid | None, Refers("cues"), Setting("Its cue", "The cue that is counted.", nothing="choose one")] = None
-    count: Annotated[NumberRow, Driven("So often", PLAIN, 0, 1e7, 100, 1.0, "How often it has to have happened.", "emitter", always=True)] = number(1)
+    emitter: Annotated[
+        Uid | None, Refers("emitters"), Setting("Of the emitter", "Whose cue is counted.", nothing="choose one")
+    ] = None
+    cue: Annotated[Uid | None, Refers("cues"), Setting("Its cue", "The cue that is counted.", nothing="choose one")] = (
+        None
+    )
+    count: Annotated[
+        NumberRow,
+        Driven("So often", PLAIN, 0, 1e7, 100, 1.0, "How often it has to have happened.", "emitter", always=True),
+    ] = number(1)
 
     def compares(self) -> str:
         return "count"
@@ -128,14 +149,22 @@ class ElsewhereCue(WholeCue):
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         if field == "emitter":
-            return [each for each in effect.emitters if each.uid != thing.uid and thing.uid not in waits_for(effect, each.uid)]
+            return [
+                each
+                for each in effect.emitters
+                if each.uid != thing.uid and thing.uid not in waits_for(effect, each.uid)
+            ]
         if field == "cue":
             of = found(effect.emitters, self.emitter or "")
             return [] if of is None else list(of.cues)
         return super().named_by(field, effect, thing)
 
     def possible(self, effect: Any, thing: Any) -> str:
-        return "" if any(each.cues for each in self.named_by("emitter", effect, thing) or []) else "There is no other emitter with a cue."
+        return (
+            ""
+            if any(each.cues for each in self.named_by("emitter", effect, thing) or [])
+            else "There is no other emitter with a cue."
+        )
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         if self.emitter is None:
@@ -145,12 +174,22 @@ class ElsewhereCue(WholeCue):
     def wrong(self, effect: Any, thing: Any, where: str) -> Iterator[Finding]:
         other = found(effect.emitters, self.emitter or "")
         if self.emitter and other is None:
-            yield Finding("link", f"{where}.emitter", f"{self.name} counts a cue of an emitter that is not there.", "Choose another.")
+            yield Finding(
+                "link",
+                f"{where}.emitter",
+                f"{self.name} counts a cue of an emitter that is not there.",
+                "Choose another.",
+            )
         elif other is not None and thing.uid in waits_for(effect, other.uid):
             words = f"{thing.name} waits for {other.name}, which waits for {thing.name}."
             yield Finding("circle", f"{where}.emitter", words, "Let one of them go by something else.")
         elif other is not None and self.cue and all(cue.uid != self.cue or cue.muted for cue in other.cues):
-            yield Finding("link", f"{where}.cue", f"{self.name} counts a cue of {other.name} that is not there, or is muted.", "Choose another.")
+            yield Finding(
+                "link",
+                f"{where}.cue",
+                f"{self.name} counts a cue of {other.name} that is not there, or is muted.",
+                "Choose another.",
+            )
 
 
 def input_of(watched: tuple[str, str]) -> str:
@@ -180,4 +219,6 @@ def waits_for(effect: Any, uid: str) -> set[str]:
 
 def gates(thing: Any) -> tuple[Gate, ...]:
     """Return what of an emitter's cues decides on its births."""
-    return tuple(cue.gate() for cue in thing.cues if isinstance(cue, WholeCue) and not cue.muted and cue.births != "go on")
+    return tuple(
+        cue.gate() for cue in thing.cues if isinstance(cue, WholeCue) and not cue.muted and cue.births != "go on"
+    )

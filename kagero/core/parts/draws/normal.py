@@ -19,9 +19,10 @@ class NormalDraw(DrawPart):
 
     kind: Literal["normal"]
     mean: Annotated[NumberRow, bound("Mean", 0, "The middle of the values drawn.")] = number(0)
-    deviation: Annotated[NumberRow, bound("Deviation", 1, "The standard deviation: two thirds of all values lie this near to the mean.", 0)] = number(
-        1
-    )
+    deviation: Annotated[
+        NumberRow,
+        bound("Deviation", 1, "The standard deviation: two thirds of all values lie this near to the mean.", 0),
+    ] = number(1)
     absolute: Annotated[bool, Setting("without sign", "Every value counts as positive.")] = False
     clamped: Annotated[bool, Setting("held", "No value lies beyond the bounds.")] = False
     lowest: Annotated[NumberRow, bound("Not below", -1, "Values below are raised to this.")] = number(-1)

@@ -17,7 +17,9 @@ class SignDraw(DrawPart):
     help = "+1 with a chance, else -1: flips what it multiplies."
 
     kind: Literal["sign"]
-    chance: Annotated[NumberRow, bound("Chance of +1", 0.5, "The share of particles that get +1; the others get -1.", 0, 1)] = number(0.5)
+    chance: Annotated[
+        NumberRow, bound("Chance of +1", 0.5, "The share of particles that get +1; the others get -1.", 0, 1)
+    ] = number(0.5)
 
     def range(self) -> tuple[float, float]:
         return -1.0, 1.0

@@ -2,6 +2,8 @@
 
 from .base import FINISH, FinishPart
 
-FINISH.load(__name__, "exposure", "glow", "motion_blur", "depth_of_field", "fog", "colour", "vignette", "grain", "tone_curve")
+FINISH.load(
+    __name__, "exposure", "glow", "motion_blur", "depth_of_field", "fog", "colour", "vignette", "grain", "tone_curve"
+)
 
 __all__ = ["FINISH", "FinishPart"]

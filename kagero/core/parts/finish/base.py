@@ -37,14 +37,22 @@ class FinishPart(ByClip):
         list[Annotated[str, Field(min_length=1, max_length=40)]],
         CONTENT,
         Refers("emitters", "", "{name} acts on an emitter that is not there.", "Choose others, or let it act on all."),
-        Setting("on emitters", "The emitters that it acts on; without any and without props on all that is seen.", nothing="all"),
+        Setting(
+            "on emitters",
+            "The emitters that it acts on; without any and without props on all that is seen.",
+            nothing="all",
+        ),
         Field(max_length=32),
     ] = []
     props: Annotated[
         list[Annotated[str, Field(min_length=1, max_length=40)]],
         CONTENT,
         Refers("props", "", "{name} acts on a prop that is not there.", "Choose others, or let it act on all."),
-        Setting("on props", "The props that it acts on; without any and without emitters on all that is seen.", nothing="all"),
+        Setting(
+            "on props",
+            "The props that it acts on; without any and without emitters on all that is seen.",
+            nothing="all",
+        ),
         Field(max_length=64),
     ] = []
     plate: Annotated[bool, CONTENT, PLATE] = True

@@ -24,16 +24,26 @@ class Grade(FinishPart):
 
     kind: Literal["colour"]
     plate: Annotated[bool, CONTENT, PLATE] = False
-    lift: Annotated[ColourRow, Driven("Lift", PLAIN, 0, 1, 0.2, (0.0, 0.0, 0.0), "What the darkest becomes, in linear light.", always=True)] = colour(
-        0, 0, 0
-    )
-    gain: Annotated[ColourRow, Driven("Gain", PLAIN, 0, 16, 1, (1.0, 1.0, 1.0), "What white becomes, in linear light.", always=True)] = colour(
-        1, 1, 1
-    )
-    saturation: Annotated[NumberRow, Driven("Saturation", PERCENT, 0, 4, 1, 1.0, "100 % as it is, 0 % without colour.", always=True)] = number(1)
+    lift: Annotated[
+        ColourRow,
+        Driven("Lift", PLAIN, 0, 1, 0.2, (0.0, 0.0, 0.0), "What the darkest becomes, in linear light.", always=True),
+    ] = colour(0, 0, 0)
+    gain: Annotated[
+        ColourRow, Driven("Gain", PLAIN, 0, 16, 1, (1.0, 1.0, 1.0), "What white becomes, in linear light.", always=True)
+    ] = colour(1, 1, 1)
+    saturation: Annotated[
+        NumberRow, Driven("Saturation", PERCENT, 0, 4, 1, 1.0, "100 % as it is, 0 % without colour.", always=True)
+    ] = number(1)
     temperature: Annotated[
         NumberRow,
         Driven(
-            "Temperature", KELVIN, 4000, 25000, 3000, 6504.0, "The daylight it looks as if lit by; lower is warmer, 6504 K leaves it.", always=True
+            "Temperature",
+            KELVIN,
+            4000,
+            25000,
+            3000,
+            6504.0,
+            "The daylight it looks as if lit by; lower is warmer, 6504 K leaves it.",
+            always=True,
         ),
     ] = number(6504)

@@ -35,10 +35,28 @@ class DepthOfField(FinishPart):
         Field(ge=0.0001, le=1),
         Setting("Sensor height", "How high the camera's sensor or film is: 24 mm of a 36 x 24 mm frame.", METRES),
     ] = 0.024
-    moments: Annotated[int, CONTENT, Field(ge=2, le=256), Setting("Places", "At how many places of the lens pictures are taken and averaged.")] = 24
-    focus: Annotated[NumberRow, Driven("Focus", METRES, 0.01, 100_000, 4, 4.0, "How far from the camera things are sharp.", always=True)] = number(4)
+    moments: Annotated[
+        int,
+        CONTENT,
+        Field(ge=2, le=256),
+        Setting("Places", "At how many places of the lens pictures are taken and averaged."),
+    ] = 24
+    focus: Annotated[
+        NumberRow,
+        Driven("Focus", METRES, 0.01, 100_000, 4, 4.0, "How far from the camera things are sharp.", always=True),
+    ] = number(4)
     f_number: Annotated[
-        NumberRow, Driven("f-number", PLAIN, 0.05, 128, 4, 2.8, "Focal length over the lens's width: the smaller, the more is blurred.", always=True)
+        NumberRow,
+        Driven(
+            "f-number",
+            PLAIN,
+            0.05,
+            128,
+            4,
+            2.8,
+            "Focal length over the lens's width: the smaller, the more is blurred.",
+            always=True,
+        ),
     ] = number(2.8)
 
     def unused(self) -> frozenset[str]:

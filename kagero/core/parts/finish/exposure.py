@@ -19,5 +19,8 @@ class Exposure(FinishPart):
     kind: Literal["exposure"]
     plate: Annotated[bool, CONTENT, PLATE] = False
     stops: Annotated[
-        NumberRow, Driven("Exposure", STOPS, -20, 20, 4, 0.0, "Each stop doubles the light; below nought it halves it.", always=True)
+        NumberRow,
+        Driven(
+            "Exposure", STOPS, -20, 20, 4, 0.0, "Each stop doubles the light; below nought it halves it.", always=True
+        ),
     ] = number(0)

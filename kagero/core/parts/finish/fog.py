@@ -18,10 +18,23 @@ class Fog(FinishPart):
     acts, some = "air", False
 
     kind: Literal["fog"]
-    density: Annotated[NumberRow, Driven("Density", PER_METRE, 0, 100, 0.2, 0.1, "How much of the light each metre takes.", always=True)] = number(
-        0.1
-    )
-    begins: Annotated[NumberRow, Driven("Begins", METRES, 0, 100_000, 4, 0.0, "How far from the camera it begins.", always=True)] = number(0)
+    density: Annotated[
+        NumberRow,
+        Driven("Density", PER_METRE, 0, 100, 0.2, 0.1, "How much of the light each metre takes.", always=True),
+    ] = number(0.1)
+    begins: Annotated[
+        NumberRow, Driven("Begins", METRES, 0, 100_000, 4, 0.0, "How far from the camera it begins.", always=True)
+    ] = number(0)
     fog_colour: Annotated[
-        ColourRow, Driven("Colour of the fog", PLAIN, 0, 64, 1, (0.05, 0.065, 0.075), "What far things turn into, in linear light.", always=True)
+        ColourRow,
+        Driven(
+            "Colour of the fog",
+            PLAIN,
+            0,
+            64,
+            1,
+            (0.05, 0.065, 0.075),
+            "What far things turn into, in linear light.",
+            always=True,
+        ),
     ] = colour(0.05, 0.065, 0.075)

@@ -25,9 +25,21 @@ class Glow(FinishPart):
     row_order = ("strength", "width", "tint", "threshold", "knee", "wider", "fainter")
 
     kind: Literal["glow"]
-    blurs: Annotated[int, CONTENT, Field(ge=1, le=8), Setting("Blurs", "How many blurs are added, each wider than the one before.")] = 3
+    blurs: Annotated[
+        int, CONTENT, Field(ge=1, le=8), Setting("Blurs", "How many blurs are added, each wider than the one before.")
+    ] = 3
     strength: Annotated[
-        NumberRow, Driven("Strength", PERCENT, 0, 20, 1, 0.5, "How much of the blurred light is added back: of the first blur so much.", always=True)
+        NumberRow,
+        Driven(
+            "Strength",
+            PERCENT,
+            0,
+            20,
+            1,
+            0.5,
+            "How much of the blurred light is added back: of the first blur so much.",
+            always=True,
+        ),
     ] = number(0.5)
     width: Annotated[
         NumberRow,
@@ -42,16 +54,33 @@ class Glow(FinishPart):
             always=True,
         ),
     ] = number(8)
-    wider: Annotated[NumberRow, Driven("Each wider", FACTOR, 1, 8, 2, 2.0, "How many times wider each blur is than the one before.", always=True)] = (
-        number(2)
-    )
-    fainter: Annotated[NumberRow, Driven("Each fainter", FACTOR, 0, 2, 1, 0.5, "How much of the one before each blur adds.", always=True)] = number(
-        0.5
-    )
-    threshold: Annotated[NumberRow, Driven("Threshold", PLAIN, 0, 64, 2, 0.0, "From what light on it glows; white is 1.", always=True)] = number(0)
+    wider: Annotated[
+        NumberRow,
+        Driven(
+            "Each wider", FACTOR, 1, 8, 2, 2.0, "How many times wider each blur is than the one before.", always=True
+        ),
+    ] = number(2)
+    fainter: Annotated[
+        NumberRow,
+        Driven("Each fainter", FACTOR, 0, 2, 1, 0.5, "How much of the one before each blur adds.", always=True),
+    ] = number(0.5)
+    threshold: Annotated[
+        NumberRow, Driven("Threshold", PLAIN, 0, 64, 2, 0.0, "From what light on it glows; white is 1.", always=True)
+    ] = number(0)
     knee: Annotated[
-        NumberRow, Driven("Knee", PLAIN, 0, 64, 1, 0.25, "Over how much light, below and above the threshold, glowing sets in.", always=True)
+        NumberRow,
+        Driven(
+            "Knee",
+            PLAIN,
+            0,
+            64,
+            1,
+            0.25,
+            "Over how much light, below and above the threshold, glowing sets in.",
+            always=True,
+        ),
     ] = number(0.25)
-    tint: Annotated[ColourRow, Driven("Tint", PLAIN, 0, 16, 1, (1.0, 1.0, 1.0), "What the glow's light is multiplied by.", always=True)] = colour(
-        1, 1, 1
-    )
+    tint: Annotated[
+        ColourRow,
+        Driven("Tint", PLAIN, 0, 16, 1, (1.0, 1.0, 1.0), "What the glow's light is multiplied by.", always=True),
+    ] = colour(1, 1, 1)

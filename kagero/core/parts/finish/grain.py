@@ -19,9 +19,20 @@ class Grain(FinishPart):
 
     kind: Literal["grain"]
     coloured: Annotated[bool, CONTENT, Setting("in colour", "Whether red, green and blue vary each by itself.")] = False
-    amount: Annotated[NumberRow, Driven("Amount", PERCENT, 0, 2, 0.2, 0.06, "How much white varies: the standard deviation.", always=True)] = number(
-        0.06
-    )
+    amount: Annotated[
+        NumberRow,
+        Driven("Amount", PERCENT, 0, 2, 0.2, 0.06, "How much white varies: the standard deviation.", always=True),
+    ] = number(0.06)
     size: Annotated[
-        NumberRow, Driven("Grain size", PIXELS, 1, 64, 4, 1.5, "How large grains are, in pixels of the frame at its full size.", always=True)
+        NumberRow,
+        Driven(
+            "Grain size",
+            PIXELS,
+            1,
+            64,
+            4,
+            1.5,
+            "How large grains are, in pixels of the frame at its full size.",
+            always=True,
+        ),
     ] = number(1.5)

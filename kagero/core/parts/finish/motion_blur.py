@@ -35,9 +35,15 @@ class MotionBlur(FinishPart):
     opens: Annotated[
         Literal["at", "about", "before"],
         CONTENT,
-        Setting("Open", "When it is open.", choices=(("at", "from the frame on"), ("about", "about the frame"), ("before", "up to the frame"))),
+        Setting(
+            "Open",
+            "When it is open.",
+            choices=(("at", "from the frame on"), ("about", "about the frame"), ("before", "up to the frame")),
+        ),
     ] = "about"
-    moments: Annotated[int, CONTENT, Field(ge=2, le=256), Setting("Moments", "How many pictures a frame is averaged from.")] = 8
+    moments: Annotated[
+        int, CONTENT, Field(ge=2, le=256), Setting("Moments", "How many pictures a frame is averaged from.")
+    ] = 8
     angle: Annotated[
         NumberRow,
         Driven(
@@ -51,7 +57,9 @@ class MotionBlur(FinishPart):
             always=True,
         ),
     ] = number(TURN / 2)
-    share: Annotated[NumberRow, Driven("Shutter", PERCENT, 0, 4, 1, 0.5, "How much of a frame's time it is open.", always=True)] = number(0.5)
+    share: Annotated[
+        NumberRow, Driven("Shutter", PERCENT, 0, 4, 1, 0.5, "How much of a frame's time it is open.", always=True)
+    ] = number(0.5)
 
     def unused(self) -> frozenset[str]:
         return super().unused() | {"share" if self.measured == "angle" else "angle"}

@@ -28,4 +28,6 @@ class ToneCurve(FinishPart):
             choices=(("luminance", "luminance"), ("channels", "each of red, green and blue")),
         ),
     ] = "channels"
-    white: Annotated[NumberRow, Driven("Becomes white", PLAIN, 0.1, 1000, 8, 8.0, "The light that becomes white.", always=True)] = number(8)
+    white: Annotated[
+        NumberRow, Driven("Becomes white", PLAIN, 0.1, 1000, 8, 8.0, "The light that becomes white.", always=True)
+    ] = number(8)

@@ -19,10 +19,18 @@ class Vignette(FinishPart):
     some, over_plate = False, None
 
     kind: Literal["vignette"]
-    amount: Annotated[NumberRow, Driven("Amount", PERCENT, -1, 1, 1, 0.4, "How much darker the corners are; below nought brighter.", always=True)] = (
-        number(0.4)
-    )
-    begins: Annotated[
-        NumberRow, Driven("Begins", PERCENT, 0, 2, 1, 0.4, "From how far from the middle on; 100 % is in the corners.", always=True)
+    amount: Annotated[
+        NumberRow,
+        Driven(
+            "Amount", PERCENT, -1, 1, 1, 0.4, "How much darker the corners are; below nought brighter.", always=True
+        ),
     ] = number(0.4)
-    softness: Annotated[NumberRow, Driven("Softness", PERCENT, 0.01, 2, 1, 0.7, "Over how much of that way it comes.", always=True)] = number(0.7)
+    begins: Annotated[
+        NumberRow,
+        Driven(
+            "Begins", PERCENT, 0, 2, 1, 0.4, "From how far from the middle on; 100 % is in the corners.", always=True
+        ),
+    ] = number(0.4)
+    softness: Annotated[
+        NumberRow, Driven("Softness", PERCENT, 0.01, 2, 1, 0.7, "Over how much of that way it comes.", always=True)
+    ] = number(0.7)

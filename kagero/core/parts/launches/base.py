@@ -24,9 +24,14 @@ Cone = Annotated[
         "Spread of directions: the angle from the launch direction to the cone's edge. 180° is every direction.",
     ),
 ]
-Speed = Annotated[NumberRow, Driven("Launch speed", METRES_PER_SECOND, 0, 10_000, 4, 0.5, "How fast particles set off.", always=True)]
+Speed = Annotated[
+    NumberRow, Driven("Launch speed", METRES_PER_SECOND, 0, 10_000, 4, 0.5, "How fast particles set off.", always=True)
+]
 Origin = Annotated[
-    VectorRow, Driven("Launch origin", METRES, -10_000, 10_000, 4, (0.0, 0.0, 0.0), "The point that particles are launched away from.")
+    VectorRow,
+    Driven(
+        "Launch origin", METRES, -10_000, 10_000, 4, (0.0, 0.0, 0.0), "The point that particles are launched away from."
+    ),
 ]
 Inherit = Annotated[
     NumberRow,

@@ -25,12 +25,22 @@ class InDirection(LaunchPart):
     direction: Annotated[
         VectorRow,
         Driven(
-            "Launch direction", PLAIN, -1_000, 1_000, 2, (0.0, 1.0, 0.0), "Where particles set off to; only the direction counts, not the length."
+            "Launch direction",
+            PLAIN,
+            -1_000,
+            1_000,
+            2,
+            (0.0, 1.0, 0.0),
+            "Where particles set off to; only the direction counts, not the length.",
         ),
     ]
     space: Annotated[
         Literal["world", "own"],
-        Setting("The direction is", "Whether it turns with the prop.", choices=(("world", "the world's"), ("own", "the prop's"))),
+        Setting(
+            "The direction is",
+            "Whether it turns with the prop.",
+            choices=(("world", "the world's"), ("own", "the prop's")),
+        ),
     ] = "world"
     cone: Cone
     speed: Speed

@@ -24,7 +24,13 @@ class Guided(LaunchPart):
     aim: Literal["guided"]
     guide: Annotated[
         Uid | None,
-        Refers("props", "guiding", "A guided burst needs a mesh to be guided by.", "Choose a shape or mesh as its guide.", needed=True),
+        Refers(
+            "props",
+            "guiding",
+            "A guided burst needs a mesh to be guided by.",
+            "Choose a shape or mesh as its guide.",
+            needed=True,
+        ),
         Setting("Guide", "The mesh whose distance gives the speed.", nothing="choose a mesh"),
     ] = None
     cone: Cone

@@ -109,7 +109,13 @@ class LookPart(Part):
         Setting(
             "Blending",
             "How a particle's picture meets what lies behind it.",
-            choices=(("over", "laid over"), ("add", "adding light"), ("between", "between them"), ("screen", "screened"), ("multiply", "multiplied")),
+            choices=(
+                ("over", "laid over"),
+                ("add", "adding light"),
+                ("between", "between them"),
+                ("screen", "screened"),
+                ("multiply", "multiplied"),
+            ),
         ),
     ] = "over"
     stands: Annotated[
@@ -130,7 +136,10 @@ class LookPart(Part):
     ] = "depth"
     lit: Annotated[
         bool,
-        Setting("Lit", "Its colour is what it sends on of the light that falls on it, as small balls do in the mean; else it shines by itself."),
+        Setting(
+            "Lit",
+            "Its colour is what it sends on of the light that falls on it, as small balls do in the mean; else it shines by itself.",
+        ),
     ] = False
     added: Annotated[
         NumberRow,
@@ -147,10 +156,14 @@ class LookPart(Part):
     ] = number(0.5)
 
     hue: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Hue shift", DEGREES, -math.pi, math.pi, 1, 0.0, "How far the colour's hue is turned.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Hue shift", DEGREES, -math.pi, math.pi, 1, 0.0, "How far the colour's hue is turned."),
     ] = number(0)
     saturation: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Saturation shift", PERCENT, -1, 10, 1, 0.0, "How much purer the colour is; -100 % is grey.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Saturation shift", PERCENT, -1, 10, 1, 0.0, "How much purer the colour is; -100 % is grey."),
     ] = number(0)
     lightness: Annotated[
         NumberRow,
@@ -161,7 +174,15 @@ class LookPart(Part):
     soft: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Soft toward props", METRES, 0, 1000, 1, 0.0, "Over how many metres it fades before what it cuts into: smoke round a post."),
+        Driven(
+            "Soft toward props",
+            METRES,
+            0,
+            1000,
+            1,
+            0.0,
+            "Over how many metres it fades before what it cuts into: smoke round a post.",
+        ),
     ] = number(0)
 
     @classmethod
@@ -188,18 +209,24 @@ class LookPart(Part):
         colour = at.row(f"{address}.colour")
         if not any(differs(row, 0.0) for row in (self.hue, self.saturation, self.lightness)):
             return colour
-        return shifted(at.builder, colour, *(at.row(f"{address}.{name}")[0] for name in ("hue", "saturation", "lightness")))
+        return shifted(
+            at.builder, colour, *(at.row(f"{address}.{name}")[0] for name in ("hue", "saturation", "lightness"))
+        )
 
     def covering(self, at: Reader, address: str) -> dict[str, Values]:
         """Return the columns that say how particles meet what lies behind, where they differ between them: `cover`, how much of it they hide, of
         their opacity, and `soft`, over how many metres they fade into it."""
         b = at.builder
-        columns: dict[str, Values] = {"cover": (b.op("sub", b.const(1), at.row(f"{address}.added")[0]),)} if self.blend == "between" else {}
+        columns: dict[str, Values] = (
+            {"cover": (b.op("sub", b.const(1), at.row(f"{address}.added")[0]),)} if self.blend == "between" else {}
+        )
         return columns | ({"soft": at.row(f"{address}.soft")} if differs(self.soft, 0.0) else {})
 
     def meets(self) -> frozenset[str]:
         """Return the columns that `covering` gives."""
-        return frozenset(({"cover"} if self.blend == "between" else set()) | ({"soft"} if differs(self.soft, 0.0) else set()))
+        return frozenset(
+            ({"cover"} if self.blend == "between" else set()) | ({"soft"} if differs(self.soft, 0.0) else set())
+        )
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
         """Return the values of its columns by their names, but of those that are a state. address: what the addresses of its rows begin with."""
@@ -207,7 +234,10 @@ class LookPart(Part):
 
     def laid(self) -> tuple[Column, ...]:
         """Return its columns, each with what it is where it is not given, as the look is set."""
-        return tuple(replace(column, default=0.0) if column is COVER and self.blend == "add" else column for column in self.columns)
+        return tuple(
+            replace(column, default=0.0) if column is COVER and self.blend == "add" else column
+            for column in self.columns
+        )
 
     def given(self) -> frozenset[str]:
         """Return the columns whose values differ from their defaults as the look is set: the others need not be sent or stored."""
@@ -227,7 +257,13 @@ class LookPart(Part):
 
     def drawn_by(self) -> dict[str, Any]:
         """Return what of it is the same for all particles and says how they are drawn, beside its columns; plain data."""
-        return {"sprite": LOOKS.tags(type(self))[0], "blend": self.blend, "stands": self.stands, "order": self.order, "lit": self.lit}
+        return {
+            "sprite": LOOKS.tags(type(self))[0],
+            "blend": self.blend,
+            "stands": self.stands,
+            "order": self.order,
+            "lit": self.lit,
+        }
 
 
 LOOKS = OpenUnion("look", LookPart, "sprite")

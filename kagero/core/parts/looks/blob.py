@@ -36,7 +36,9 @@ class BlobLook(LookPart):
         VALUE,
         Field(gt=0, le=100),
         Setting(
-            "Cell", "How large the cells are that the surface is found in: no drop should be smaller. Coarser while a hand moves something.", METRES
+            "Cell",
+            "How large the cells are that the surface is found in: no drop should be smaller. Coarser while a hand moves something.",
+            METRES,
         ),
     ] = 0.02
     drawn_with: Annotated[
@@ -48,7 +50,9 @@ class BlobLook(LookPart):
         ),
     ] = "plain"
     shelf: FromShelf = "tile"
-    picture: Annotated[Uid | None, FILM, Setting("Picture", "A picture prop to draw instead.", nothing="one from the shelf")] = None
+    picture: Annotated[
+        Uid | None, FILM, Setting("Picture", "A picture prop to draw instead.", nothing="one from the shelf")
+    ] = None
     cover_by: CoverBy = "alpha"
     edges: Annotated[
         Literal["hold", "repeat", "mirror"],
@@ -58,15 +62,42 @@ class BlobLook(LookPart):
             choices=(("hold", "its edge goes on"), ("repeat", "it repeats"), ("mirror", "it is mirrored")),
         ),
     ] = "repeat"
-    gloss: Annotated[float, VALUE, Field(ge=0, le=4), Setting("Gleam", "How much of a gleam its surface has.", PERCENT)] = 0.4
-    lit: Annotated[bool, Setting("Lit", "Shaded by the light that props stand in; else it shines in its own colour.")] = True
+    gloss: Annotated[
+        float, VALUE, Field(ge=0, le=4), Setting("Gleam", "How much of a gleam its surface has.", PERCENT)
+    ] = 0.4
+    lit: Annotated[
+        bool, Setting("Lit", "Shaded by the light that props stand in; else it shines in its own colour.")
+    ] = True
 
-    size: Annotated[NumberRow, Driven("Size", METRES, 0, 10_000, 0.4, 0.12, "How wide a particle alone is, at a level of 100 %.", always=True)]
+    size: Annotated[
+        NumberRow,
+        Driven("Size", METRES, 0, 10_000, 0.4, 0.12, "How wide a particle alone is, at a level of 100 %.", always=True),
+    ]
     opacity: Annotated[
-        NumberRow, Driven("Opacity", PERCENT, 0, 1, 1, 1.0, "How much of what lies behind is covered; mixed where they run together.", always=True)
+        NumberRow,
+        Driven(
+            "Opacity",
+            PERCENT,
+            0,
+            1,
+            1,
+            1.0,
+            "How much of what lies behind is covered; mixed where they run together.",
+            always=True,
+        ),
     ]
     colour: Annotated[
-        ColourRow, Driven("Colour", PLAIN, 0, 64, 1, (0.9, 0.55, 0.16), "Colour in linear light; mixed where they run together.", always=True)
+        ColourRow,
+        Driven(
+            "Colour",
+            PLAIN,
+            0,
+            64,
+            1,
+            (0.9, 0.55, 0.16),
+            "Colour in linear light; mixed where they run together.",
+            always=True,
+        ),
     ]
     smooth: Annotated[
         NumberRow,
@@ -100,15 +131,29 @@ class BlobLook(LookPart):
     tiles_across: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Tiles across", PLAIN, 0, 1000, 4, 1.0, "How many times the picture stands over where u goes from 0 to 1."),
+        Driven(
+            "Tiles across", PLAIN, 0, 1000, 4, 1.0, "How many times the picture stands over where u goes from 0 to 1."
+        ),
     ] = number(1)
     tiles_down: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Tiles down", PLAIN, 0, 1000, 4, 1.0, "How many times it stands over where v goes from 0 to 1.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Tiles down", PLAIN, 0, 1000, 4, 1.0, "How many times it stands over where v goes from 0 to 1."),
     ] = number(1)
     offset_across: Annotated[
-        NumberRow, *share_row("Offset across", 0.0, "How far along the picture a particle's place on it is moved, of its width.", 1000, 1, -1000)
+        NumberRow,
+        *share_row(
+            "Offset across",
+            0.0,
+            "How far along the picture a particle's place on it is moved, of its width.",
+            1000,
+            1,
+            -1000,
+        ),
     ] = number(0)
-    offset_down: Annotated[NumberRow, *share_row("Offset down", 0.0, "How far up the picture it is moved.", 1000, 1, -1000)] = number(0)
+    offset_down: Annotated[
+        NumberRow, *share_row("Offset down", 0.0, "How far up the picture it is moved.", 1000, 1, -1000)
+    ] = number(0)
 
     def unused(self) -> frozenset[str]:
         off = {"order", "stands", "soft"} | (set() if self.lit else {"gloss"})
@@ -125,17 +170,33 @@ class BlobLook(LookPart):
         if self.drawn_with == "picture":
             b = at.builder
             born = at.settled("birth_uv", 2, lambda birth: birth.birthplace()[6:8])
-            tiles, offset = ([at.row(f"{address}.{name}_{axis}")[0] for axis in ("across", "down")] for name in ("tiles", "offset"))
+            tiles, offset = (
+                [at.row(f"{address}.{name}_{axis}")[0] for axis in ("across", "down")] for name in ("tiles", "offset")
+            )
             rows["uv"] = tuple(b.op("add", b.op("mul", x, n), o) for x, n, o in zip(born, tiles, offset, strict=True))
         return {**rows, "colour": self.tinted(at, address), **covering}
 
     def pictured(self) -> Pictured | None:
         if self.drawn_with == "plain":
             return None
-        return Pictured(None if self.picture else self.shelf, (self.picture,) if self.picture else (), cover_by=self.cover_by, edges=self.edges)
+        return Pictured(
+            None if self.picture else self.shelf,
+            (self.picture,) if self.picture else (),
+            cover_by=self.cover_by,
+            edges=self.edges,
+        )
 
     def drawn_by(self) -> dict[str, Any]:
-        return {**super().drawn_by(), "surface": True, "lit": self.lit, "gloss": self.gloss, "stands": "depth", "edges": self.edges}
+        return {
+            **super().drawn_by(),
+            "surface": True,
+            "lit": self.lit,
+            "gloss": self.gloss,
+            "stands": "depth",
+            "edges": self.edges,
+        }
 
 
-_OF_PICTURES = frozenset({"shelf", "picture", "cover_by", "edges", "tiles_across", "tiles_down", "offset_across", "offset_down"})
+_OF_PICTURES = frozenset(
+    {"shelf", "picture", "cover_by", "edges", "tiles_across", "tiles_down", "offset_across", "offset_down"}
+)

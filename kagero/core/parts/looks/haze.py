@@ -35,15 +35,33 @@ class HazeLook(LookPart):
         float,
         VALUE,
         Field(gt=0, le=100),
-        Setting("Cell", "How large the cells are that it is counted in: a third of a puff is enough. Coarser while a hand moves something.", METRES),
+        Setting(
+            "Cell",
+            "How large the cells are that it is counted in: a third of a puff is enough. Coarser while a hand moves something.",
+            METRES,
+        ),
     ] = 0.1
 
     size: Annotated[
         NumberRow,
-        Driven("Size", METRES, 0, 10_000, 0.4, 0.6, "How wide a particle's puff is: thick in its middle, nothing at its edge.", always=True),
+        Driven(
+            "Size",
+            METRES,
+            0,
+            10_000,
+            0.4,
+            0.6,
+            "How wide a particle's puff is: thick in its middle, nothing at its edge.",
+            always=True,
+        ),
     ]
-    opacity: Annotated[NumberRow, Driven("Opacity", PERCENT, 0, 1, 1, 1.0, "How much of its density there is.", always=True)]
-    colour: Annotated[ColourRow, Driven("Colour", PLAIN, 0, 64, 1, (0.6, 0.62, 0.65), "Colour in linear light; mixed by density.", always=True)]
+    opacity: Annotated[
+        NumberRow, Driven("Opacity", PERCENT, 0, 1, 1, 1.0, "How much of its density there is.", always=True)
+    ]
+    colour: Annotated[
+        ColourRow,
+        Driven("Colour", PLAIN, 0, 64, 1, (0.6, 0.62, 0.65), "Colour in linear light; mixed by density.", always=True),
+    ]
     density: Annotated[
         NumberRow,
         Driven(
@@ -56,7 +74,7 @@ class HazeLook(LookPart):
             "How much a metre of it takes, in the middle of a puff: at 1 /m a metre leaves 37 % of the light.",
             always=True,
         ),
-    ] = number(1)  # fmt: skip
+    ] = number(1)
 
     def unused(self) -> frozenset[str]:
         return super().unused() | {"order", "stands", "soft", "blend", "added", "lit"}
@@ -65,7 +83,10 @@ class HazeLook(LookPart):
         return frozenset({"size", "opacity", "colour", "density"})
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
-        return {**{name: at.row(f"{address}.{name}") for name in ("size", "opacity", "density")}, "colour": self.tinted(at, address)}
+        return {
+            **{name: at.row(f"{address}.{name}") for name in ("size", "opacity", "density")},
+            "colour": self.tinted(at, address),
+        }
 
     def drawn_by(self) -> dict[str, Any]:
         return {**super().drawn_by(), "surface": True, "blend": "over", "stands": "depth", "how": self.how}

@@ -18,7 +18,9 @@ from ...rows.turn import TURNED
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
 from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
 
-FILM = Refers("props", "film", "{name} is drawn with a picture that is not there.", "Choose another, or one from the shelf.")
+FILM = Refers(
+    "props", "film", "{name} is drawn with a picture that is not there.", "Choose another, or one from the shelf."
+)
 
 FromShelf = Annotated[
     StockName,
@@ -31,7 +33,9 @@ FromShelf = Annotated[
 ]
 
 
-def share_row(label: str, default: float, help: str, highest: float = 1, drag: float = 1, lowest: float = 0) -> tuple[Any, ...]:
+def share_row(
+    label: str, default: float, help: str, highest: float = 1, drag: float = 1, lowest: float = 0
+) -> tuple[Any, ...]:
     """Return what stands beside a row of a share of a picture or body."""
     return (STRUCTURAL_IF_CHANGED, Driven(label, PERCENT, lowest, highest, drag, default, help))
 
@@ -71,18 +75,29 @@ class PictureLook(LookPart):
     ] = "camera"
     shelf: FromShelf = "petal"
     pictures: Annotated[
-        list[Uid], Field(max_length=16), FILM, Setting("Pictures", "Picture props to draw instead; of several, a row says which.")
+        list[Uid],
+        Field(max_length=16),
+        FILM,
+        Setting("Pictures", "Picture props to draw instead; of several, a row says which."),
     ] = []
     cover_by: CoverBy = "alpha"
-    across: Annotated[int, Field(ge=1, le=64), Setting("Side by side", "How many pages lie side by side in the picture.")] = 1
+    across: Annotated[
+        int, Field(ge=1, le=64), Setting("Side by side", "How many pages lie side by side in the picture.")
+    ] = 1
     down: Annotated[int, Field(ge=1, le=64), Setting("One below another", "How many rows of pages there are.")] = 1
     first: Annotated[int, Field(ge=1, le=4096), Setting("First page")] = 1
     last: Annotated[int, Field(ge=1, le=4096), Setting("Last page", "4096 is the last there is.")] = 4096
     after: Annotated[
         Literal["hold", "repeat"],
-        Setting("After the last page", "What comes after all pages were seen.", choices=(("hold", "it stays"), ("repeat", "from the first again"))),
+        Setting(
+            "After the last page",
+            "What comes after all pages were seen.",
+            choices=(("hold", "it stays"), ("repeat", "from the first again")),
+        ),
     ] = "hold"
-    blended: Annotated[bool, Setting("Pages blend", "Between two pages both are seen, as much as is due; else one follows the other.")] = True
+    blended: Annotated[
+        bool, Setting("Pages blend", "Between two pages both are seen, as much as is due; else one follows the other.")
+    ] = True
     motion: Annotated[
         Uid | None,
         FILM,
@@ -92,13 +107,20 @@ class PictureLook(LookPart):
             nothing="nothing",
         ),
     ] = None
-    reach: Annotated[float, Field(ge=0, le=1), Setting("Reach of the motion", "Of a page's width, at full red or green.", PERCENT)] = 0.05
+    reach: Annotated[
+        float, Field(ge=0, le=1), Setting("Reach of the motion", "Of a page's width, at full red or green.", PERCENT)
+    ] = 0.05
     edges: Annotated[
         Literal["end", "hold", "repeat", "mirror"],
         Setting(
             "At its edges",
             "What stands beyond a picture's edge.",
-            choices=(("end", "it ends"), ("hold", "its edge goes on"), ("repeat", "it repeats"), ("mirror", "it is mirrored")),
+            choices=(
+                ("end", "it ends"),
+                ("hold", "its edge goes on"),
+                ("repeat", "it repeats"),
+                ("mirror", "it is mirrored"),
+            ),
         ),
     ] = "end"
     lies: Annotated[
@@ -111,17 +133,41 @@ class PictureLook(LookPart):
     ] = "particle"
     thrown_by: Annotated[
         Uid | None,
-        Refers("props", "camera", "{name} is drawn with a picture thrown by a camera that is not there.", "Choose another, or the effect's own."),
+        Refers(
+            "props",
+            "camera",
+            "{name} is drawn with a picture thrown by a camera that is not there.",
+            "Choose another, or the effect's own.",
+        ),
         Setting("Thrown by", "The camera from where the picture is thrown.", nothing="the effect's camera"),
     ] = None
     cut_by: Annotated[
-        Uid | None, FILM, Setting("Cut out by", "Whose brightness the level cuts: a noise, for what burns or wears away.", nothing="its own cover")
+        Uid | None,
+        FILM,
+        Setting(
+            "Cut out by",
+            "Whose brightness the level cuts: a noise, for what burns or wears away.",
+            nothing="its own cover",
+        ),
     ] = None
     mixed: Annotated[Uid | None, FILM, Setting("Mixed with", "A second picture.", nothing="nothing")] = None
 
-    size: Annotated[NumberRow, Driven("Size", METRES, 0, 10_000, 0.4, 0.1, "How long the longer side of the picture is.", always=True)]
+    size: Annotated[
+        NumberRow,
+        Driven("Size", METRES, 0, 10_000, 0.4, 0.1, "How long the longer side of the picture is.", always=True),
+    ]
     opacity: Annotated[
-        NumberRow, Driven("Opacity", PERCENT, 0, 1, 1, 1.0, "How much of what lies behind is covered, or how much light is added.", always=True)
+        NumberRow,
+        Driven(
+            "Opacity",
+            PERCENT,
+            0,
+            1,
+            1,
+            1.0,
+            "How much of what lies behind is covered, or how much light is added.",
+            always=True,
+        ),
     ]
     colour: Annotated[
         ColourRow,
@@ -170,47 +216,99 @@ class PictureLook(LookPart):
         Driven("Tiles across", PLAIN, 0, 1000, 4, 1.0, "How many times the picture stands side by side on a particle."),
     ] = number(1)
     tiles_down: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Tiles down", PLAIN, 0, 1000, 4, 1.0, "How many times it stands one above the other.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Tiles down", PLAIN, 0, 1000, 4, 1.0, "How many times it stands one above the other."),
     ] = number(1)
     offset_across: Annotated[
-        NumberRow, *share_row("Offset across", 0.0, "How far the picture is moved within the particle to the left, of its width.", 1000, 1, -1000)
+        NumberRow,
+        *share_row(
+            "Offset across",
+            0.0,
+            "How far the picture is moved within the particle to the left, of its width.",
+            1000,
+            1,
+            -1000,
+        ),
     ] = number(0)
-    offset_down: Annotated[NumberRow, *share_row("Offset down", 0.0, "How far it is moved down, of its height.", 1000, 1, -1000)] = number(0)
+    offset_down: Annotated[
+        NumberRow, *share_row("Offset down", 0.0, "How far it is moved down, of its height.", 1000, 1, -1000)
+    ] = number(0)
     turned: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Picture turned", DEGREES, -1000, 1000, 3, 0.0, "How far the picture is turned within the particle.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Picture turned", DEGREES, -1000, 1000, 3, 0.0, "How far the picture is turned within the particle."),
     ] = number(0)
-    cut: Annotated[NumberRow, *share_row("Cut out", 0.0, "How much is cut away, what is faintest first: 0 nothing, 100 % all.")] = number(0)
-    cut_soft: Annotated[NumberRow, *share_row("Softness of the cut", 0.1, "Over how much of the brightness the cut fades.")] = number(0.1)
-    rim: Annotated[NumberRow, *share_row("Rim of the cut", 0.0, "How wide a rim glows along the cut, in brightness.")] = number(0)
+    cut: Annotated[
+        NumberRow, *share_row("Cut out", 0.0, "How much is cut away, what is faintest first: 0 nothing, 100 % all.")
+    ] = number(0)
+    cut_soft: Annotated[
+        NumberRow, *share_row("Softness of the cut", 0.1, "Over how much of the brightness the cut fades.")
+    ] = number(0.1)
+    rim: Annotated[
+        NumberRow, *share_row("Rim of the cut", 0.0, "How wide a rim glows along the cut, in brightness.")
+    ] = number(0)
     rim_colour: Annotated[
         ColourRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Colour of the rim", PLAIN, 0, 64, 1, (4.0, 1.6, 0.3), "The light along the cut, in place of the picture's own."),
+        Driven(
+            "Colour of the rim",
+            PLAIN,
+            0,
+            64,
+            1,
+            (4.0, 1.6, 0.3),
+            "The light along the cut, in place of the picture's own.",
+        ),
     ] = colour_row(4.0, 1.6, 0.3)
-    mix: Annotated[NumberRow, *share_row("Mixed in", 0.0, "How much of the second picture stands for the first.")] = number(0)
+    mix: Annotated[NumberRow, *share_row("Mixed in", 0.0, "How much of the second picture stands for the first.")] = (
+        number(0)
+    )
     toned: Annotated[
-        NumberRow, *share_row("Toned", 0.0, "How much its colours become a gradient over its own brightness: from dark over the colour to bright.")
+        NumberRow,
+        *share_row(
+            "Toned",
+            0.0,
+            "How much its colours become a gradient over its own brightness: from dark over the colour to bright.",
+        ),
     ] = number(0)
     dark: Annotated[
         ColourRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Colour of the dark", PLAIN, 0, 64, 1, (0.0, 0.0, 0.0), "Where the picture is black, as far as it is toned."),
+        Driven(
+            "Colour of the dark", PLAIN, 0, 64, 1, (0.0, 0.0, 0.0), "Where the picture is black, as far as it is toned."
+        ),
     ] = colour_row(0.0, 0.0, 0.0)
     bright: Annotated[
         ColourRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Colour of the bright", PLAIN, 0, 64, 1, (1.0, 1.0, 1.0), "Where the picture is white, as far as it is toned."),
+        Driven(
+            "Colour of the bright",
+            PLAIN,
+            0,
+            64,
+            1,
+            (1.0, 1.0, 1.0),
+            "Where the picture is white, as far as it is toned.",
+        ),
     ] = colour_row(1.0, 1.0, 1.0)
 
     # what each optional column is made of, and what its rows are where it is not needed
     @property
     def _parts(self) -> dict[str, tuple[str, ...]]:
         return {
-            "wide": ("wide",), "tall": ("tall",), "tiles": ("tiles_across", "tiles_down"), "offset": ("offset_across", "offset_down"),
-            "turned": ("turned",), "mix": ("mix",) if self.mixed else (), "toned": ("toned",),
-            "dark": ("dark",) if self._on("toned") else (), "bright": ("bright",) if self._on("toned") else (),
-            "cut": ("cut",), "rim_colour": ("rim_colour",) if self._on("cut") and self._on("rim") else (),
-        }  # fmt: skip
+            "wide": ("wide",),
+            "tall": ("tall",),
+            "tiles": ("tiles_across", "tiles_down"),
+            "offset": ("offset_across", "offset_down"),
+            "turned": ("turned",),
+            "mix": ("mix",) if self.mixed else (),
+            "toned": ("toned",),
+            "dark": ("dark",) if self._on("toned") else (),
+            "bright": ("bright",) if self._on("toned") else (),
+            "cut": ("cut",),
+            "rim_colour": ("rim_colour",) if self._on("cut") and self._on("rim") else (),
+        }
 
     def _on(self, row: str) -> bool:
         return differs(getattr(self, row), _defaults(type(self))[row])
@@ -243,7 +341,9 @@ class PictureLook(LookPart):
 
     def given(self) -> frozenset[str]:
         optional = {name for name, rows in self._parts.items() if rows and any(self._on(row) for row in rows)}
-        always = {"size", "opacity", "colour", "rotation"} | ({"page"} if self.pages() > 1 or len(self._films()) > 1 else set())
+        always = {"size", "opacity", "colour", "rotation"} | (
+            {"page"} if self.pages() > 1 or len(self._films()) > 1 else set()
+        )
         solid = {"turn"} if self.faces == "space" else set()
         return frozenset(always | optional | solid) | self.meets()
 
@@ -279,7 +379,11 @@ class PictureLook(LookPart):
             page = b.op("add", at_page, b.const(first))
             if len(self._films()) > 1:
                 n = len(self._films())
-                which = b.op("min", b.op("floor", b.op("mul", b.op("clamp", at.row(f"{address}.which")[0]), b.const(n))), b.const(n - 1))
+                which = b.op(
+                    "min",
+                    b.op("floor", b.op("mul", b.op("clamp", at.row(f"{address}.which")[0]), b.const(n))),
+                    b.const(n - 1),
+                )
                 page = b.op("add", page, b.op("mul", which, b.const(self.pages())))
             columns["page"] = (page,)
         return columns
@@ -289,16 +393,29 @@ class PictureLook(LookPart):
 
     def pictured(self) -> Pictured | None:
         return Pictured(
-            None if self.pictures else self.shelf, tuple(self.pictures), self.motion, self.cut_by, self.mixed, self.across, self.down, self.cover_by,
-            self.edges, self.reach,
-        )  # fmt: skip
+            None if self.pictures else self.shelf,
+            tuple(self.pictures),
+            self.motion,
+            self.cut_by,
+            self.mixed,
+            self.across,
+            self.down,
+            self.cover_by,
+            self.edges,
+            self.reach,
+        )
 
     def drawn_by(self) -> dict[str, Any]:
         first, last = self.span()
         return {
-            **super().drawn_by(), "pages": self.pages(), "first": first, "last": last, "repeats": self.after == "repeat", "edges": self.edges,
+            **super().drawn_by(),
+            "pages": self.pages(),
+            "first": first,
+            "last": last,
+            "repeats": self.after == "repeat",
+            "edges": self.edges,
             "moved": self.motion is not None if self.pictures else self.pages() > 1,
-        }  # fmt: skip
+        }
 
 
 @cache

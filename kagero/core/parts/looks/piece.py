@@ -16,7 +16,9 @@ from ...rows.units import DEGREES, PERCENT, PLAIN
 from .base import Column, Formed, Pictured
 from .picture import PictureLook, share_row
 
-SOLID = Refers("props", "meshed", "{name} is drawn as a mesh that is not there.", "Choose another, or a form from the shelf.")
+SOLID = Refers(
+    "props", "meshed", "{name} is drawn as a mesh that is not there.", "Choose another, or a form from the shelf."
+)
 PART = ("part", "its own part")
 FORMS = tuple((name, words(name)[0]) for name in NAMES)
 
@@ -37,9 +39,18 @@ class PieceLook(PictureLook):
     sprite: Literal["piece"] = "piece"  # type: ignore[assignment]
     form: Annotated[
         Literal["part", FormName],
-        Setting("Form", "The part it broke off as, or one that ships; used where no mesh of the effect is chosen.", choices=(PART, *FORMS)),
+        Setting(
+            "Form",
+            "The part it broke off as, or one that ships; used where no mesh of the effect is chosen.",
+            choices=(PART, *FORMS),
+        ),
     ] = "leaf"
-    meshes: Annotated[list[Uid], Field(max_length=16), SOLID, Setting("Meshes", "Mesh props to draw instead; of several, a row says which.")] = []
+    meshes: Annotated[
+        list[Uid],
+        Field(max_length=16),
+        SOLID,
+        Setting("Meshes", "Mesh props to draw instead; of several, a row says which."),
+    ] = []
     sized: Annotated[
         Literal["longest", "own"],
         Setting(
@@ -78,34 +89,67 @@ class PieceLook(PictureLook):
             choices=(("own", "its own materials"), ("plain", "colour alone"), ("picture", "a picture")),
         ),
     ] = "own"
-    lit: Annotated[bool, Setting("Lit", "Shaded by the light that props stand in; else it shines in its own colour.")] = True
-    gloss: Annotated[float, VALUE, Field(ge=0, le=4), Setting("Gleam", "How much of a gleam its surface has.", PERCENT)] = 0.0
-    both: Annotated[bool, Setting("Both faces", "Its back faces are seen too: for sheets. Closed bodies need none.")] = True
+    lit: Annotated[
+        bool, Setting("Lit", "Shaded by the light that props stand in; else it shines in its own colour.")
+    ] = True
+    gloss: Annotated[
+        float, VALUE, Field(ge=0, le=4), Setting("Gleam", "How much of a gleam its surface has.", PERCENT)
+    ] = 0.0
+    both: Annotated[
+        bool, Setting("Both faces", "Its back faces are seen too: for sheets. Closed bodies need none.")
+    ] = True
 
     which: Annotated[
         NumberRow,
         Driven(
-            "Which one", PERCENT, 0, 1, 1, 0.0, "Which of several: 0 is the first, 100 % the last. Driven by a draw each has its own.", always=True
+            "Which one",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "Which of several: 0 is the first, 100 % the last. Driven by a draw each has its own.",
+            always=True,
         ),
     ] = number(0)
     deep: Annotated[NumberRow, *share_row("Depth", 1.0, "How deep it is, of its own depth.", 100, 2)] = number(1)
     yaw: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Turned about y", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is turned about its own y.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Turned about y", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is turned about its own y."),
     ] = number(0)
     pitch: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Tilted about x", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is tilted about its own x, after it was turned."),
+        Driven(
+            "Tilted about x",
+            DEGREES,
+            -100_000,
+            100_000,
+            3,
+            0.0,
+            "How far it is tilted about its own x, after it was turned.",
+        ),
     ] = number(0)
     roll: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Rolled about z", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is rolled about its own z, after that."),
+        Driven(
+            "Rolled about z", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is rolled about its own z, after that."
+        ),
     ] = number(0)
     pivot: Annotated[
         VectorRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Pivot", PLAIN, -100, 100, 2, (0.0, 0.0, 0.0), "How far from there it is held, of half of its width, height and depth."),
+        Driven(
+            "Pivot",
+            PLAIN,
+            -100,
+            100,
+            2,
+            (0.0, 0.0, 0.0),
+            "How far from there it is held, of half of its width, height and depth.",
+        ),
     ] = vector(0, 0, 0)
 
     @property
@@ -116,7 +160,9 @@ class PieceLook(PictureLook):
     def unused(self) -> frozenset[str]:
         off = {"sized", "pivots", "faces"} if self._parts_of else set()
         off |= set(super().unused()) - {"which"} | {"lies", "thrown_by"} | ({"form"} if self.meshes else set())
-        off |= {"which"} if max(len(self.meshes), len(self.pictures) if self.drawn_with == "picture" else 0) < 2 else set()
+        off |= (
+            {"which"} if max(len(self.meshes), len(self.pictures) if self.drawn_with == "picture" else 0) < 2 else set()
+        )
         if self.drawn_with != "picture":
             off |= _OF_PICTURES
         return frozenset(off)
@@ -157,7 +203,11 @@ class PieceLook(PictureLook):
         columns = super().write(at, address)
         if len(self.meshes) > 1:
             n = len(self.meshes)
-            which = b.op("min", b.op("floor", b.op("mul", b.op("clamp", at.row(f"{address}.which")[0]), b.const(n))), b.const(n - 1))
+            which = b.op(
+                "min",
+                b.op("floor", b.op("mul", b.op("clamp", at.row(f"{address}.which")[0]), b.const(n))),
+                b.const(n - 1),
+            )
             columns["form"] = (which,)
             if self.drawn_with == "own":
                 columns["page"] = (which,)
@@ -180,7 +230,9 @@ class PieceLook(PictureLook):
             q = toward(b, at.state("velocity"))
         elif faces == "surface":
             rides = [ride for ride in at.view.thing.rides if hasattr(ride, "normal")]
-            normal = rides[0].normal(at) if rides else at.settled("birth_normal", 3, lambda birth: birth.birthplace()[3:6])
+            normal = (
+                rides[0].normal(at) if rides else at.settled("birth_normal", 3, lambda birth: birth.birthplace()[3:6])
+            )
             q = upright(b, normal)
         for name, axis in (("yaw", 1), ("pitch", 0), ("roll", 2)):
             if differs(getattr(self, name), 0.0):
@@ -191,13 +243,47 @@ class PieceLook(PictureLook):
     def drawn_by(self) -> dict[str, Any]:
         clear = self.blend == "over" and self.stands == "depth" and not ({"cut", "soft"} & self.given())
         return {
-            **super().drawn_by(), "eye": self.faces == "camera" and not self._parts_of, "lit": self.lit, "both": self.both, "gloss": self.gloss,
-            "sized": "own" if self._parts_of else self.sized, "pivots": "origin" if self._parts_of else self.pivots,
-            "clear": clear, "drawn_with": self.drawn_with,
-        }  # fmt: skip
+            **super().drawn_by(),
+            "eye": self.faces == "camera" and not self._parts_of,
+            "lit": self.lit,
+            "both": self.both,
+            "gloss": self.gloss,
+            "sized": "own" if self._parts_of else self.sized,
+            "pivots": "origin" if self._parts_of else self.pivots,
+            "clear": clear,
+            "drawn_with": self.drawn_with,
+        }
 
 
-_OF_PICTURES = frozenset({
-    "shelf", "pictures", "cover_by", "across", "down", "first", "last", "after", "blended", "motion", "reach", "edges", "cut_by", "mixed", "page",
-    "tiles_across", "tiles_down", "offset_across", "offset_down", "turned", "cut", "cut_soft", "rim", "rim_colour", "mix", "toned", "dark", "bright",
-})  # fmt: skip
+_OF_PICTURES = frozenset(
+    {
+        "shelf",
+        "pictures",
+        "cover_by",
+        "across",
+        "down",
+        "first",
+        "last",
+        "after",
+        "blended",
+        "motion",
+        "reach",
+        "edges",
+        "cut_by",
+        "mixed",
+        "page",
+        "tiles_across",
+        "tiles_down",
+        "offset_across",
+        "offset_down",
+        "turned",
+        "cut",
+        "cut_soft",
+        "rim",
+        "rim_colour",
+        "mix",
+        "toned",
+        "dark",
+        "bright",
+    }
+)

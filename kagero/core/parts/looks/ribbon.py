@@ -27,10 +27,16 @@ class Ribbon(StrandLook):
             choices=(("all", "all of them"), ("siblings", "those of one parent"), ("parent", "each with its parent")),
         ),
     ] = "all"
-    to_parent: Annotated[bool, Setting("Begins at the parent", "It begins where the parent is, while that lives.")] = True
-    rounded: Annotated[bool, Setting("Rounded", "It goes through its particles in a curve, not by straight lines.")] = True
+    to_parent: Annotated[bool, Setting("Begins at the parent", "It begins where the parent is, while that lives.")] = (
+        True
+    )
+    rounded: Annotated[bool, Setting("Rounded", "It goes through its particles in a curve, not by straight lines.")] = (
+        True
+    )
     gap: Annotated[
-        float, Field(ge=0, le=1e6), Setting("Breaks at", "It breaks where two of its particles are further apart; 0 never breaks.", METRES)
+        float,
+        Field(ge=0, le=1e6),
+        Setting("Breaks at", "It breaks where two of its particles are further apart; 0 never breaks.", METRES),
     ] = 0.0
 
     def unused(self) -> frozenset[str]:
@@ -43,4 +49,6 @@ class Ribbon(StrandLook):
         return dict(zip(PARENT, at.parent("name", len(PARENT)), strict=True))
 
 
-PARENT = tuple(f"parent.name.{i}" for i in range(3))  # whose child a particle is: its parent's key in pieces of 22 bits, which float32 holds exactly
+PARENT = tuple(
+    f"parent.name.{i}" for i in range(3)
+)  # whose child a particle is: its parent's key in pieces of 22 bits, which float32 holds exactly

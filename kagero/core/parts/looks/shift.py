@@ -23,8 +23,13 @@ def shifted(b: Builder, colour: Values, hue: int, saturation: int, lightness: in
     safe = b.op("max", span, b.const(1e-9))
     pure = b.op("div", span, b.op("max", _within(b, light), b.const(1e-9)))
     pure = b.op("mul", pure, b.const(0.5))  # high - low is twice high - light
-    sextants = [b.op("add", b.op("div", b.op("sub", x, y), safe), b.const(at)) for x, y, at in ((g, bl, 0), (bl, r, 2), (r, g, 4))]
-    turn = b.op("select", b.op("equal", high, r), sextants[0], b.op("select", b.op("equal", high, g), sextants[1], sextants[2]))
+    sextants = [
+        b.op("add", b.op("div", b.op("sub", x, y), safe), b.const(at))
+        for x, y, at in ((g, bl, 0), (bl, r, 2), (r, g, 4))
+    ]
+    turn = b.op(
+        "select", b.op("equal", high, r), sextants[0], b.op("select", b.op("equal", high, g), sextants[1], sextants[2])
+    )
     turn = b.op("repeat", b.op("add", b.op("mul", turn, b.const(1 / 6)), b.op("mul", hue, b.const(0.5 / math.pi))))
     pure = b.op("clamp", b.op("mul", pure, b.op("add", one, saturation)))
     light = b.op("clamp", b.op("add", light, lightness))
@@ -57,5 +62,7 @@ def _encode(b: Builder, x: int) -> int:
 
 
 def _decode(b: Builder, x: int) -> int:
-    raised = b.op("pow", b.op("mul", b.op("add", b.op("max", x, b.const(0)), b.const(0.055)), b.const(1 / 1.055)), b.const(2.4))
+    raised = b.op(
+        "pow", b.op("mul", b.op("add", b.op("max", x, b.const(0)), b.const(0.055)), b.const(1 / 1.055)), b.const(2.4)
+    )
     return b.op("select", b.op("less_equal", x, b.const(0.04045)), b.op("mul", x, b.const(1 / 12.92)), raised)

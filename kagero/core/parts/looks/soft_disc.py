@@ -26,20 +26,53 @@ class SoftDisc(LookPart):
     )
 
     sprite: Literal["soft_disc"] = "soft_disc"
-    size: Annotated[NumberRow, Driven("Size", METRES, 0, 10_000, 0.4, 0.1, "Diameter of the drawn disc, along its longest.", always=True)]
+    size: Annotated[
+        NumberRow,
+        Driven("Size", METRES, 0, 10_000, 0.4, 0.1, "Diameter of the drawn disc, along its longest.", always=True),
+    ]
     stretch: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Stretch", PLAIN, 1, 100, 4, 1.0, "How many times longer than wide a particle is drawn; 1 is round.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Stretch", PLAIN, 1, 100, 4, 1.0, "How many times longer than wide a particle is drawn; 1 is round."),
     ] = number(1)
     hardness: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Hardness", PERCENT, 0, 1, 1, 0.0, "How far out a disc is full: 0 goes out from its middle on, 100 % has a sharp edge."),
+        Driven(
+            "Hardness",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "How far out a disc is full: 0 goes out from its middle on, 100 % has a sharp edge.",
+        ),
     ] = number(0)
     opacity: Annotated[
-        NumberRow, Driven("Opacity", PERCENT, 0, 1, 1, 1.0, "How much of what lies behind is covered, or how much light is added.", always=True)
+        NumberRow,
+        Driven(
+            "Opacity",
+            PERCENT,
+            0,
+            1,
+            1,
+            1.0,
+            "How much of what lies behind is covered, or how much light is added.",
+            always=True,
+        ),
     ]
     colour: Annotated[
-        ColourRow, Driven("Colour", PLAIN, 0, 64, 1, (1.0, 0.6, 0.2), "Colour in linear light. Above 1 it is brighter than paper white.", always=True)
+        ColourRow,
+        Driven(
+            "Colour",
+            PLAIN,
+            0,
+            64,
+            1,
+            (1.0, 0.6, 0.2),
+            "Colour in linear light. Above 1 it is brighter than paper white.",
+            always=True,
+        ),
     ]
 
     @classmethod

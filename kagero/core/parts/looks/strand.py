@@ -57,7 +57,9 @@ class StrandLook(LookPart):
             choices=(("plain", "colour alone"), ("shelf", "the shelf"), ("prop", "a picture")),
         ),
     ] = "plain"
-    shelf: Annotated[StockName, Setting("From the shelf", "A picture that ships.", choices=SHELF, pictured=True)] = "spark"
+    shelf: Annotated[StockName, Setting("From the shelf", "A picture that ships.", choices=SHELF, pictured=True)] = (
+        "spark"
+    )
     picture: Annotated[Uid | None, FILM, Setting("Picture", "A picture prop of the effect.", nothing="none yet")] = None
     cover_by: CoverBy = "alpha"
     repeats: Annotated[
@@ -69,23 +71,73 @@ class StrandLook(LookPart):
         ),
     ] = "length"
 
-    size: Annotated[NumberRow, Driven("Width", METRES, 0, 10_000, 0.4, 0.04, "How wide it is, from edge to edge.", always=True)]
+    size: Annotated[
+        NumberRow, Driven("Width", METRES, 0, 10_000, 0.4, 0.04, "How wide it is, from edge to edge.", always=True)
+    ]
     opacity: Annotated[
-        NumberRow, Driven("Opacity", PERCENT, 0, 1, 1, 1.0, "How much of what lies behind is covered, or how much light is added.", always=True)
+        NumberRow,
+        Driven(
+            "Opacity",
+            PERCENT,
+            0,
+            1,
+            1,
+            1.0,
+            "How much of what lies behind is covered, or how much light is added.",
+            always=True,
+        ),
     ]
     colour: Annotated[
-        ColourRow, Driven("Colour", PLAIN, 0, 64, 1, (1.0, 0.8, 0.5), "Colour in linear light. Above 1 it is brighter than paper white.", always=True)
+        ColourRow,
+        Driven(
+            "Colour",
+            PLAIN,
+            0,
+            64,
+            1,
+            (1.0, 0.8, 0.5),
+            "Colour in linear light. Above 1 it is brighter than paper white.",
+            always=True,
+        ),
     ]
     taper: Annotated[
-        NumberRow, Driven("Taper", PERCENT, 0, 1, 1, 0.0, "Over which share of its length it narrows to nothing, at its far end.", always=True)
+        NumberRow,
+        Driven(
+            "Taper",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "Over which share of its length it narrows to nothing, at its far end.",
+            always=True,
+        ),
     ] = number(0)
     fade: Annotated[
-        NumberRow, Driven("Fade", PERCENT, 0, 1, 1, 0.0, "Over which share of its length it fades to nothing, at its far end.", always=True)
+        NumberRow,
+        Driven(
+            "Fade",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "Over which share of its length it fades to nothing, at its far end.",
+            always=True,
+        ),
     ] = number(0)
     hardness: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Hardness", PERCENT, 0, 1, 1, 0.5, "How much of its width is full: 0 fades from its middle on, 100 % has sharp edges."),
+        Driven(
+            "Hardness",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.5,
+            "How much of its width is full: 0 fades from its middle on, 100 % has sharp edges.",
+        ),
     ] = number(0.5)
     tiles: Annotated[
         NumberRow,
@@ -95,11 +147,21 @@ class StrandLook(LookPart):
     offset: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Offset along it", PERCENT, -1000, 1000, 2, 0.0, "How far the pictures are moved along it, of one's length."),
+        Driven(
+            "Offset along it", PERCENT, -1000, 1000, 2, 0.0, "How far the pictures are moved along it, of one's length."
+        ),
     ] = number(0)
     toward: Annotated[
         VectorRow,
-        Driven("Flat toward", PLAIN, -1, 1, 1, (0.0, 1.0, 0.0), "Which way a band that lies in space shows its face; its length does not count."),
+        Driven(
+            "Flat toward",
+            PLAIN,
+            -1,
+            1,
+            1,
+            (0.0, 1.0, 0.0),
+            "Which way a band that lies in space shows its face; its length does not count.",
+        ),
     ] = vector(0, 1, 0)
 
     def row_family(self, field: str) -> str:
@@ -107,7 +169,11 @@ class StrandLook(LookPart):
 
     def unused(self) -> frozenset[str]:
         off = {"toward"} if self.faces == "camera" else set()
-        off |= {"plain": {"shelf", "picture", "cover_by", "repeats", "tiles", "offset"}, "shelf": {"picture"}, "prop": {"shelf"}}[self.drawn_with]
+        off |= {
+            "plain": {"shelf", "picture", "cover_by", "repeats", "tiles", "offset"},
+            "shelf": {"picture"},
+            "prop": {"shelf"},
+        }[self.drawn_with]
         return super().unused() | off
 
     def pictured(self) -> Pictured | None:
@@ -117,7 +183,11 @@ class StrandLook(LookPart):
         return Pictured(None if named else self.shelf, named, cover_by=self.cover_by, edges="repeat")
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
-        return ("picture", "is drawn with no picture yet", "Choose one.") if self.drawn_with == "prop" and self.picture is None else None
+        return (
+            ("picture", "is drawn with no picture yet", "Choose one.")
+            if self.drawn_with == "prop" and self.picture is None
+            else None
+        )
 
     def given(self) -> frozenset[str]:
         hard = {"hardness"} if differs(self.hardness, 0.5) else set()
@@ -130,13 +200,23 @@ class StrandLook(LookPart):
         along, metres = at.state("along")[0], at.state("metres")[0]
 
         def runs_out(name: str) -> int:
-            left = b.op("sub", b.const(1 + 1e-4), along)  # a hair more than there is, so that 0 leaves the far end as it is
+            left = b.op(
+                "sub", b.const(1 + 1e-4), along
+            )  # a hair more than there is, so that 0 leaves the far end as it is
             return b.op("clamp", b.op("div", left, b.op("max", at.row(f"{address}.{name}")[0], b.const(1e-4))))
 
-        columns = {name: (b.op("mul", at.row(f"{address}.{name}")[0], runs_out(by)),) for name, by in (("size", "taper"), ("opacity", "fade"))}
+        columns = {
+            name: (b.op("mul", at.row(f"{address}.{name}")[0], runs_out(by)),)
+            for name, by in (("size", "taper"), ("opacity", "fade"))
+        }
         lies = b.op("mul", metres if self.repeats == "metre" else along, at.row(f"{address}.tiles")[0])
         columns["lies"] = (b.op("sub", lies, at.row(f"{address}.offset")[0]),)
-        return {**columns, "hardness": at.row(f"{address}.hardness"), "colour": self.tinted(at, address), **self.covering(at, address)}
+        return {
+            **columns,
+            "hardness": at.row(f"{address}.hardness"),
+            "colour": self.tinted(at, address),
+            **self.covering(at, address),
+        }
 
     def drawn_by(self) -> dict[str, Any]:
         return {**super().drawn_by(), "lines": True}

@@ -20,7 +20,9 @@ class Streak(StrandLook):
     sprite: Literal["streak"] = "streak"
     lies_along: Annotated[
         Literal["velocity", "direction"],
-        Setting("Along", "Which way it lies.", choices=(("velocity", "where it came from"), ("direction", "a direction"))),
+        Setting(
+            "Along", "Which way it lies.", choices=(("velocity", "where it came from"), ("direction", "a direction"))
+        ),
     ] = "velocity"
     long_by: Annotated[
         Literal["shutter", "length"],
@@ -32,18 +34,57 @@ class Streak(StrandLook):
     ] = "shutter"
     shutter: Annotated[
         NumberRow,
-        Driven("Shutter", SECONDS, 0, 60, 0.2, 0.04, "How long the shutter is open: it is as long as the particle goes in that time.", always=True),
+        Driven(
+            "Shutter",
+            SECONDS,
+            0,
+            60,
+            0.2,
+            0.04,
+            "How long the shutter is open: it is as long as the particle goes in that time.",
+            always=True,
+        ),
     ] = number(0.04)
-    length: Annotated[NumberRow, Driven("Length", METRES, 0, 10_000, 1, 0.2, "How long it is.", always=True)] = number(0.2)
+    length: Annotated[NumberRow, Driven("Length", METRES, 0, 10_000, 1, 0.2, "How long it is.", always=True)] = number(
+        0.2
+    )
     direction: Annotated[
         VectorRow,
-        Driven("Direction", PLAIN, -1, 1, 1, (0.0, 1.0, 0.0), "Which way it lies from the particle; its length does not count.", always=True),
+        Driven(
+            "Direction",
+            PLAIN,
+            -1,
+            1,
+            1,
+            (0.0, 1.0, 0.0),
+            "Which way it lies from the particle; its length does not count.",
+            always=True,
+        ),
     ] = vector(0, 1, 0)
     stands_at: Annotated[
-        NumberRow, Driven("Particle stands at", PERCENT, 0, 1, 1, 0.0, "Where along the streak the particle is: 0 at its head, 50 % in the middle.")
+        NumberRow,
+        Driven(
+            "Particle stands at",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "Where along the streak the particle is: 0 at its head, 50 % in the middle.",
+        ),
     ] = number(0)
     taper: Annotated[
-        NumberRow, Driven("Taper", PERCENT, 0, 1, 1, 1.0, "Over which share of its length it narrows to nothing, at its far end.", always=True)
+        NumberRow,
+        Driven(
+            "Taper",
+            PERCENT,
+            0,
+            1,
+            1,
+            1.0,
+            "Over which share of its length it narrows to nothing, at its far end.",
+            always=True,
+        ),
     ] = number(1)
 
     def unused(self) -> frozenset[str]:

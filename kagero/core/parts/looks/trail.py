@@ -25,15 +25,46 @@ class Trail(StrandLook):
     detail: Annotated[
         int,
         Field(ge=1, le=240),
-        Setting("Places a second", "Through how many places a second it goes; the same at any frame rate.", Unit("/s", 1, 0)),
+        Setting(
+            "Places a second", "Through how many places a second it goes; the same at any frame rate.", Unit("/s", 1, 0)
+        ),
     ] = 24
     seconds: Annotated[
         NumberRow,
-        Driven("Goes back", SECONDS, 0, LONGEST, 2, 0.5, "It goes through where the particle was in the last so many seconds.", always=True),
+        Driven(
+            "Goes back",
+            SECONDS,
+            0,
+            LONGEST,
+            2,
+            0.5,
+            "It goes through where the particle was in the last so many seconds.",
+            always=True,
+        ),
     ] = number(0.5)
     taper: Annotated[
-        NumberRow, Driven("Taper", PERCENT, 0, 1, 1, 1.0, "Over which share of its length it narrows to nothing, at its far end.", always=True)
+        NumberRow,
+        Driven(
+            "Taper",
+            PERCENT,
+            0,
+            1,
+            1,
+            1.0,
+            "Over which share of its length it narrows to nothing, at its far end.",
+            always=True,
+        ),
     ] = number(1)
     fade: Annotated[
-        NumberRow, Driven("Fade", PERCENT, 0, 1, 1, 1.0, "Over which share of its length it fades to nothing, at its far end.", always=True)
+        NumberRow,
+        Driven(
+            "Fade",
+            PERCENT,
+            0,
+            1,
+            1,
+            1.0,
+            "Over which share of its length it fades to nothing, at its far end.",
+            always=True,
+        ),
     ] = number(1)

@@ -4,9 +4,22 @@ from ..props import PROPS
 from .base import MASKS, MaskPart, Spot
 
 MASKS.load(
-    __name__, "sphere", "box", "slab", "plane", "cylinder", "mesh", "distance", "painted", "picture", "noise", "formula", "union", "intersection",
+    __name__,
+    "sphere",
+    "box",
+    "slab",
+    "plane",
+    "cylinder",
+    "mesh",
+    "distance",
+    "painted",
+    "picture",
+    "noise",
+    "formula",
+    "union",
+    "intersection",
     "difference",
-)  # fmt: skip
+)
 PROPS.nest("mask", MASKS)
 
 __all__ = ["MASKS", "MaskPart", "Spot"]

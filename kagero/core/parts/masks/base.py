@@ -74,14 +74,29 @@ class MaskPart(PropPart):
     """What every mask has besides what its kind gives. needs: the property that what it is of has, if anything; needs_words: it, in words."""
 
     mask, placed, solid, holds, dissolves, tinted, rendered = True, False, False, False, False, False, False
-    row_order = ("position", "rotation", "scale", "radius", "size", "falloff", "level", "softness", "amplitude", "edge", "noise_scale", "noise_drift")
+    row_order = (
+        "position",
+        "rotation",
+        "scale",
+        "radius",
+        "size",
+        "falloff",
+        "level",
+        "softness",
+        "amplitude",
+        "edge",
+        "noise_scale",
+        "noise_drift",
+    )
     needs: ClassVar[str] = ""  # for the catalog: solid, placed, picture, masks
 
     kind: Literal["mask"]
     shape: str
-    shown: Annotated[Literal["lines", "hidden"], DISPLAY_ONLY, Setting("Shown", "Whether the stage shows it.", choices=(("lines", "as lines"),))] = (
-        "lines"
-    )
+    shown: Annotated[
+        Literal["lines", "hidden"],
+        DISPLAY_ONLY,
+        Setting("Shown", "Whether the stage shows it.", choices=(("lines", "as lines"),)),
+    ] = "lines"
     invert: Annotated[bool, Setting("inverted", "1 where it would be 0.")] = False
 
     @classmethod
@@ -137,26 +152,68 @@ class MaskCurve(Slot[DocumentView]):
         return table_of(document.thing(("prop", self.mask)).curve.keys)
 
 
-OwnCurve = Annotated[Curve | None, Field(description="Of the falloff, from its outer end to its inner; without one, straight.")]
+OwnCurve = Annotated[
+    Curve | None, Field(description="Of the falloff, from its outer end to its inner; without one, straight.")
+]
 Falloff = Annotated[
-    NumberRow, Driven("Falloff", METRES, 0, 10_000, 1, 0.0, "Over how many metres outward the mask goes from 1 to 0; 0 is a sharp edge.", always=True)
+    NumberRow,
+    Driven(
+        "Falloff",
+        METRES,
+        0,
+        10_000,
+        1,
+        0.0,
+        "Over how many metres outward the mask goes from 1 to 0; 0 is a sharp edge.",
+        always=True,
+    ),
 ]
 Edge = Annotated[
     NumberRow,
     STRUCTURAL_IF_CHANGED,
-    Driven("Broken edge", METRES, 0, 10_000, 0.5, 0.0, "By how many metres noise moves the mask's edge in and out.", always=True),
+    Driven(
+        "Broken edge",
+        METRES,
+        0,
+        10_000,
+        0.5,
+        0.0,
+        "By how many metres noise moves the mask's edge in and out.",
+        always=True,
+    ),
 ]
-NoiseScale = Annotated[NumberRow, Driven("Noise scale", METRES, 0.001, 10_000, 2, 0.5, "Size of the noise's features.", always=True)]
+NoiseScale = Annotated[
+    NumberRow, Driven("Noise scale", METRES, 0.001, 10_000, 2, 0.5, "Size of the noise's features.", always=True)
+]
 NoiseDrift = Annotated[
-    NumberRow, Driven("Noise drift", METRES_PER_SECOND, 0, 10_000, 1, 0.0, "How fast the noise changes; 0 freezes it.", always=True)
+    NumberRow,
+    Driven(
+        "Noise drift", METRES_PER_SECOND, 0, 10_000, 1, 0.0, "How fast the noise changes; 0 freezes it.", always=True
+    ),
 ]
-Radius = Annotated[NumberRow, Driven("Radius", METRES, 0, 10_000, 2, 0.5, "How far the mask reaches; of a mesh, how much it is grown.", always=True)]
-Size = Annotated[VectorRow, Driven("Size", METRES, -10_000, 10_000, 2, (1.0, 1.0, 1.0), "Width, height and depth.", always=True)]
-Level = Annotated[NumberRow, Driven("Level", PLAIN, -1_000, 1_000, 1, 0.5, "The value at which the mask is one half.", always=True)]
+Radius = Annotated[
+    NumberRow,
+    Driven(
+        "Radius", METRES, 0, 10_000, 2, 0.5, "How far the mask reaches; of a mesh, how much it is grown.", always=True
+    ),
+]
+Size = Annotated[
+    VectorRow, Driven("Size", METRES, -10_000, 10_000, 2, (1.0, 1.0, 1.0), "Width, height and depth.", always=True)
+]
+Level = Annotated[
+    NumberRow, Driven("Level", PLAIN, -1_000, 1_000, 1, 0.5, "The value at which the mask is one half.", always=True)
+]
 Softness = Annotated[
     NumberRow,
     Driven(
-        "Softness", PLAIN, 0, 1_000, 1, 1.0, "Between how much below and above the level the mask goes from 0 to 1; 0 is a sharp edge.", always=True
+        "Softness",
+        PLAIN,
+        0,
+        1_000,
+        1,
+        1.0,
+        "Between how much below and above the level the mask goes from 0 to 1; 0 is a sharp edge.",
+        always=True,
     ),
 ]
 SIZE = vector(1.0, 1.0, 1.0)
@@ -176,7 +233,11 @@ class EdgedMask(MaskPart):
     noise_scale: NoiseScale = number(0.5)
     noise_drift: NoiseDrift = number(0)
     centred: Annotated[
-        bool, Setting("centred on the edge", "Half of the falloff lies within the edge, so that the mask is one half where it is drawn.")
+        bool,
+        Setting(
+            "centred on the edge",
+            "Half of the falloff lies within the edge, so that the mask is one half where it is drawn.",
+        ),
     ] = False
     curve: Annotated[OwnCurve, OPTIONAL, Setting("Curve", "Its own curve from 0 to 1.")] = None
 
@@ -236,7 +297,11 @@ class MaskOf(MaskPart):
         return {**super().template(), "of": None}
 
     def possible(self, effect: Any, thing: Any) -> str:
-        return "" if self.named_by("of", effect, thing) else f"There is no {self.of_needs.removeprefix('a ')} it could be of."
+        return (
+            ""
+            if self.named_by("of", effect, thing)
+            else f"There is no {self.of_needs.removeprefix('a ')} it could be of."
+        )
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         if field != "of":
@@ -255,7 +320,9 @@ class JoinedMask(MaskPart):
 
     needs = "masks"
 
-    masks: Annotated[list[Uid], Refers("props", "mask"), Setting("joins", "The masks that it joins.")] = Field(default=[], max_length=8)
+    masks: Annotated[list[Uid], Refers("props", "mask"), Setting("joins", "The masks that it joins.")] = Field(
+        default=[], max_length=8
+    )
 
     def parts(self, at: Spot) -> list[int]:
         """Return the values of the masks it joins."""
@@ -277,9 +344,13 @@ class JoinedMask(MaskPart):
             uid = waiting.pop()
             other = found(effect.props, uid)
             if other is None or not other.mask:
-                yield Finding("link", f"{where}.masks", f"{self.name} joins a mask that is not there.", "Choose another.")
+                yield Finding(
+                    "link", f"{where}.masks", f"{self.name} joins a mask that is not there.", "Choose another."
+                )
             elif other is self:
-                yield Finding("circle", f"{where}.masks", f"{self.name} joins itself, through others.", "Take one of them out.")
+                yield Finding(
+                    "circle", f"{where}.masks", f"{self.name} joins itself, through others.", "Take one of them out."
+                )
                 break
             elif uid not in seen:
                 seen.add(uid)

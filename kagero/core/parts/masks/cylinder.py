@@ -21,5 +21,7 @@ class CylinderMask(StandingMask):
     def distance(self, at: Spot) -> int:
         b = at.builder
         _, across, scales = own_space(at, self.uid)
-        round_it = b.op("sub", b.op("length", across[0], b.const(0), across[2]), b.op("mul", self.row(at, "radius")[0], scales[0]))
+        round_it = b.op(
+            "sub", b.op("length", across[0], b.const(0), across[2]), b.op("mul", self.row(at, "radius")[0], scales[0])
+        )
         return to_solid(b, [round_it, beyond_half(b, self.row(at, "size")[1], scales[1], across[1])])

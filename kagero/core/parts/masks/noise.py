@@ -16,15 +16,20 @@ class NoiseMask(LevelledMask):
     label, help = "Noise", "Where noise is over a level."
 
     shape: Literal["noise"]
-    amplitude: Annotated[NumberRow, Driven("Amplitude", PLAIN, 0, 1_000, 1, 1.0, "What the noise, from -1 to 1, is multiplied by.", always=True)] = (
-        number(1)
-    )
+    amplitude: Annotated[
+        NumberRow,
+        Driven("Amplitude", PLAIN, 0, 1_000, 1, 1.0, "What the noise, from -1 to 1, is multiplied by.", always=True),
+    ] = number(1)
     noise_scale: NoiseScale = number(0.5)
     noise_drift: NoiseDrift = number(0)
 
     @classmethod
     def template(cls) -> dict[str, Any]:
-        return {**super().template(), "level": {"base": 0.0, "responses": []}, "softness": {"base": 0.2, "responses": []}}
+        return {
+            **super().template(),
+            "level": {"base": 0.0, "responses": []},
+            "softness": {"base": 0.2, "responses": []},
+        }
 
     def over(self, at: Spot) -> int:
         return at.builder.op("mul", noise(self, at), self.row(at, "amplitude")[0])

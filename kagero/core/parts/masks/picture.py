@@ -19,7 +19,8 @@ class PictureMask(LevelledMask, MaskOf):
 
     shape: Literal["picture"]
     channel: Annotated[
-        Literal["luminance", "red", "green", "blue", "alpha"], Setting("Channel", "What of the picture counts.", choices=_CHANNELS)
+        Literal["luminance", "red", "green", "blue", "alpha"],
+        Setting("Channel", "What of the picture counts.", choices=_CHANNELS),
     ] = "luminance"
 
     def over(self, at: Spot) -> int:

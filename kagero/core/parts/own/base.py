@@ -53,7 +53,9 @@ class OwnPart(Part):
         return f"own.{self.uid}.{field}"
 
     def unused(self) -> frozenset[str]:
-        return frozenset({"change"} if not self.memory else ()) | frozenset({"lowest", "highest"} if not self.held else ())
+        return frozenset({"change"} if not self.memory else ()) | frozenset(
+            {"lowest", "highest"} if not self.held else ()
+        )
 
     def driven(self, facts: FieldFacts) -> Driven | None:
         """Return what stands beside a row: its unit is the attribute's, and its change is that a second."""
@@ -62,7 +64,17 @@ class OwnPart(Part):
             return None
         if facts.name == "change":
             unit = Unit(f"{unit.symbol}/s" if unit.symbol != "m/s" else "m/s²", unit.scale, unit.digits)
-        return Driven(driven.label, unit, driven.lowest, driven.highest, driven.drag, driven.default, driven.help, driven.stage, driven.always)
+        return Driven(
+            driven.label,
+            unit,
+            driven.lowest,
+            driven.highest,
+            driven.drag,
+            driven.default,
+            driven.help,
+            driven.stage,
+            driven.always,
+        )
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         """Return the attribute after the step: last value + change x dt, held between its bounds."""

@@ -25,7 +25,9 @@ class OwnNumber(OwnPart):
     label = "number"
 
     kind: Literal["number"] = "number"
-    unit: Annotated[Literal["", "m", "m/s", "s", "%", "°"], Setting("Unit", "What its values are.", choices=(("", "no unit"),))] = ""
+    unit: Annotated[
+        Literal["", "m", "m/s", "s", "%", "°"], Setting("Unit", "What its values are.", choices=(("", "no unit"),))
+    ] = ""
     start: Annotated[NumberRow, START] = number(0)
     change: Annotated[NumberRow, CHANGE] = number(0)
     lowest: Low = LOW

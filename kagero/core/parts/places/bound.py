@@ -43,7 +43,12 @@ class BoundPlace(PlacePart):
         if at.how == "given":
             return (*at.birthplace(), *(b.const(0) for _ in range(9)), b.const(1))
         if at.how == "recalled":
-            return b.multi("prop_bound", *(b.input(name) for name in BINDING), b.input("birth_time"), attrs=(BirthsOnProp(at.owner),))
+            return b.multi(
+                "prop_bound",
+                *(b.input(name) for name in BINDING),
+                b.input("birth_time"),
+                attrs=(BirthsOnProp(at.owner),),
+            )
         return b.multi("prop_born", *self.picks(at), b.input("birth_time"), attrs=(BirthsOnProp(at.owner),))
 
     def born(self, at: BirthReader) -> Values:
@@ -61,7 +66,9 @@ class BoundPlace(PlacePart):
     def held(self, at: Reader) -> Values:
         """Return where a living particle's place of birth is at the end of a step."""
         b = at.builder
-        return b.multi("prop_held", *(b.input(name) for name in BINDING), at.clip_time(), attrs=(BirthsOnProp(at.owner),))
+        return b.multi(
+            "prop_held", *(b.input(name) for name in BINDING), at.clip_time(), attrs=(BirthsOnProp(at.owner),)
+        )
 
 
 @dataclass(frozen=True)

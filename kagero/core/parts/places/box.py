@@ -19,7 +19,12 @@ class Box(PlacePart):
     kind: Literal["box"] = "box"
     centre: Annotated[VectorRow, CENTRE]
     size: Annotated[VectorRow, SIZE]
-    on: Annotated[On, Setting("Where on it", "Where on the box.", choices=(("inside", "anywhere inside"), ("surface", "on its surface")))] = "inside"
+    on: Annotated[
+        On,
+        Setting(
+            "Where on it", "Where on the box.", choices=(("inside", "anywhere inside"), ("surface", "on its surface"))
+        ),
+    ] = "inside"
 
     def faces_out(self) -> bool:
         return self.on == "surface"

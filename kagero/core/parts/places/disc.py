@@ -20,7 +20,10 @@ class Disc(PlacePart):
     kind: Literal["disc"] = "disc"
     centre: Annotated[VectorRow, CENTRE]
     radius: Annotated[NumberRow, RADIUS]
-    on: Annotated[On, Setting("Where on it", "Where on the disc.", choices=(("inside", "anywhere on it"), ("surface", "on its rim")))] = "inside"
+    on: Annotated[
+        On,
+        Setting("Where on it", "Where on the disc.", choices=(("inside", "anywhere on it"), ("surface", "on its rim"))),
+    ] = "inside"
 
     def born(self, at: BirthReader) -> Values:
         b = at.builder

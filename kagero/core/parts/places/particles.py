@@ -30,15 +30,31 @@ class FromParticles(PlacePart):
     bears = parted = True
 
     kind: Literal["particles"]
-    emitter: Annotated[Uid, Refers("emitters"), Setting("Whose particles", "The emitter whose particles leave births; the rate is of each.")]
+    emitter: Annotated[
+        Uid,
+        Refers("emitters"),
+        Setting("Whose particles", "The emitter whose particles leave births; the rate is of each."),
+    ]
     cue: Annotated[
         Uid | None,
         Refers("cues"),
-        Setting("Born", "At the rate, all along their lives; or at a cue of theirs: as many as that says.", nothing="at the rate, all along"),
+        Setting(
+            "Born",
+            "At the rate, all along their lives; or at a cue of theirs: as many as that says.",
+            nothing="at the rate, all along",
+        ),
     ] = None
     inherit_size: Annotated[
         NumberRow,
-        Driven("Size from parent", PERCENT, 0, 10, 2, 0.0, "How much of the parent's size, as it was at this birth, goes into the particle's own."),
+        Driven(
+            "Size from parent",
+            PERCENT,
+            0,
+            10,
+            2,
+            0.0,
+            "How much of the parent's size, as it was at this birth, goes into the particle's own.",
+        ),
     ] = number(0)
     inherit_colour: Annotated[
         NumberRow,
@@ -54,7 +70,11 @@ class FromParticles(PlacePart):
     ] = number(0)
 
     def possible(self, effect: Any, thing: Any) -> str:
-        return "" if self.named_by("emitter", effect, thing) else "There is no other emitter that does not come from this one."
+        return (
+            ""
+            if self.named_by("emitter", effect, thing)
+            else "There is no other emitter that does not come from this one."
+        )
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         if field == "cue":
@@ -95,7 +115,9 @@ class FromParticles(PlacePart):
     def altered(self, at: Reader, address: str, value: Values) -> Values:
         b, (part, count) = at.builder, (("size", 1) if address == "look.size" else ("colour", 3))
         share = self.row(at, f"inherit_{part}")[0]
-        mixed = tuple(b.op("mix", v, p, b.op("clamp", share)) for v, p in zip(value, at.parent(part, count), strict=True))
+        mixed = tuple(
+            b.op("mix", v, p, b.op("clamp", share)) for v, p in zip(value, at.parent(part, count), strict=True)
+        )
         if part == "size":  # more than all of it: many times the parent's
             mixed = (b.op("mul", mixed[0], b.op("max", share, b.const(1))),)
         return mixed
@@ -105,7 +127,12 @@ class FromParticles(PlacePart):
         while True:
             parent = found(effect.emitters, uid)
             if parent is None:
-                yield Finding("link", f"{where}.births.place.emitter", f"{emitter.name} comes from an emitter that is not there.", "Choose another.")
+                yield Finding(
+                    "link",
+                    f"{where}.births.place.emitter",
+                    f"{emitter.name} comes from an emitter that is not there.",
+                    "Choose another.",
+                )
                 break
             trail.append(parent.name)
             if parent is emitter or len(trail) > MOST_GENERATIONS:

@@ -37,13 +37,22 @@ class PartsPlace(BoundPlace):
     into: Annotated[Into, Setting("Falls into", "What it falls into.", choices=INTO)] = "separate"
     count: Annotated[int, VALUE, Field(ge=1, le=5000), Setting("How many", "About how many cells or scraps.")] = 60
     seed: Annotated[int, VALUE, Field(ge=0, le=1_000_000), Setting("Other cuts", "Another number, other cuts.")] = 0
-    splinters: Annotated[float, VALUE, Field(ge=0, le=1), Setting("Splinters", "The share of them that are slivers, side by side.", PERCENT)] = 0.0
+    splinters: Annotated[
+        float,
+        VALUE,
+        Field(ge=0, le=1),
+        Setting("Splinters", "The share of them that are slivers, side by side.", PERCENT),
+    ] = 0.0
     finer: Annotated[
         Uid | None,
-        Refers("props", "film", "{name} falls into parts by a picture that is not there.", "Choose another, or even parts."),
+        Refers(
+            "props", "film", "{name} falls into parts by a picture that is not there.", "Choose another, or even parts."
+        ),
         Setting("Finer where", "A picture: where it is bright, parts are small and many.", nothing="alike everywhere"),
     ] = None
-    closing: Annotated[bool, Setting("Its hull instead", "Of a prop that is not closed, the hull about it is broken, which always is.")] = False
+    closing: Annotated[
+        bool, Setting("Its hull instead", "Of a prop that is not closed, the hull about it is broken, which always is.")
+    ] = False
 
     @classmethod
     def template(cls) -> dict[str, Any]:
@@ -62,7 +71,11 @@ class PartsPlace(BoundPlace):
         return frozenset(off | (set() if self.into == "cells" else {"closing"}))
 
     def asked(self) -> str:
-        cells = (self.count, self.seed, self.splinters, self.finer, self.closing) if self.into in ("scraps", "cells") else ()
+        cells = (
+            (self.count, self.seed, self.splinters, self.finer, self.closing)
+            if self.into in ("scraps", "cells")
+            else ()
+        )
         return f"parts {self.into} {cells}"
 
     def pictures_asked(self) -> tuple[str, ...]:
@@ -89,8 +102,16 @@ class PartsPlace(BoundPlace):
     def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
         prop = found(effect.props, self.prop)
         if prop is not None and self.into == "areas" and not prop.film:
-            yield Finding("link", f"{where}.births.place.into", f"{prop.name} is no picture and has no areas.", "Let it fall into something else.")
+            yield Finding(
+                "link",
+                f"{where}.births.place.into",
+                f"{prop.name} is no picture and has no areas.",
+                "Let it fall into something else.",
+            )
         if prop is None:
             yield Finding(
-                "link", f"{where}.births.place.prop", f"{emitter.name} is made of parts of a prop that is not there.", "Choose another place."
+                "link",
+                f"{where}.births.place.prop",
+                f"{emitter.name} is made of parts of a prop that is not there.",
+                "Choose another place.",
             )

@@ -24,11 +24,15 @@ _HAS = {"surface": "surface", "inside": "inside", "points": "points", "edges": "
 class Density(Model):
     """A picture on a prop that says how dense births are: in proportion to a channel, through a curve. picture: a picture prop."""
 
-    picture: Annotated[Uid, Refers("props", "film"), Setting("as dense as", "Births are as dense as a picture is bright.")]
-    channel: Annotated[Literal["luminance", "red", "green", "blue", "alpha"], Setting("Channel", "What of the picture counts.")] = "luminance"
+    picture: Annotated[
+        Uid, Refers("props", "film"), Setting("as dense as", "Births are as dense as a picture is bright.")
+    ]
+    channel: Annotated[
+        Literal["luminance", "red", "green", "blue", "alpha"], Setting("Channel", "What of the picture counts.")
+    ] = "luminance"
     invert: Annotated[bool, Setting("inverted", "Dense where it would be thin.")] = False
-    curve: Annotated[Curve | None, VALUE, Setting("Density", "From the channel's value to how dense births are.")] = Field(
-        default=None, description="From the channel's value to the density; without one, in proportion."
+    curve: Annotated[Curve | None, VALUE, Setting("Density", "From the channel's value to how dense births are.")] = (
+        Field(default=None, description="From the channel's value to the density; without one, in proportion.")
     )
 
 
@@ -39,14 +43,25 @@ class OnProp(BoundPlace):
 
     kind: Literal["prop"]
     prop: Annotated[Uid, Refers("props", "bearing"), Setting("Which prop", "The prop that particles are born on.")]
-    on: Annotated[Literal["surface", "inside", "points", "edges"], Setting("Where on it", "Where on the prop.", choices=tuple(ON.items()))] = (
-        "surface"
-    )
+    on: Annotated[
+        Literal["surface", "inside", "points", "edges"],
+        Setting("Where on it", "Where on the prop.", choices=tuple(ON.items())),
+    ] = "surface"
     offset: Annotated[
         NumberRow,
-        Driven("Offset", METRES, -10_000, 10_000, 1, 0.0, "How far above the surface particles are born, along its normal; negative is below."),
+        Driven(
+            "Offset",
+            METRES,
+            -10_000,
+            10_000,
+            1,
+            0.0,
+            "How far above the surface particles are born, along its normal; negative is below.",
+        ),
     ] = number(0)
-    density: Annotated[Density | None, Setting("as dense as", "A picture that says how dense births are.", nothing="everywhere")] = None
+    density: Annotated[
+        Density | None, Setting("as dense as", "A picture that says how dense births are.", nothing="everywhere")
+    ] = None
 
     @classmethod
     def template(cls) -> dict[str, Any]:
@@ -89,7 +104,12 @@ class OnProp(BoundPlace):
     def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
         prop = found(effect.props, self.prop)
         if prop is None:
-            yield Finding("link", f"{where}.births.place.prop", f"{emitter.name} is born on a prop that is not there.", "Choose another place.")
+            yield Finding(
+                "link",
+                f"{where}.births.place.prop",
+                f"{emitter.name} is born on a prop that is not there.",
+                "Choose another place.",
+            )
         elif self.on not in prop.births_on:
             fits = prop.births_on
             words = f"{prop.name} has no {_HAS[self.on]}."
@@ -102,4 +122,9 @@ class OnProp(BoundPlace):
             yield Finding("link", f"{where}.births.place.density", words, remedy)
         picture = found(effect.props, self.density.picture) if self.density else None
         if self.density and (picture is None or not picture.film):
-            yield Finding("link", f"{where}.births.place.density.picture", "The picture of how dense births are is not there.", "Choose a picture.")
+            yield Finding(
+                "link",
+                f"{where}.births.place.density.picture",
+                "The picture of how dense births are is not there.",
+                "Choose a picture.",
+            )

@@ -9,7 +9,15 @@ from ...rows.units import METRES
 
 CENTRE = Driven("Centre", METRES, -10_000, 10_000, 4, (0.0, 0.0, 0.0), "Middle of the place where particles are born.")
 RADIUS = Driven("Radius", METRES, 0, 10_000, 2, 0.5, "How far from the centre particles are born.")
-SIZE = Driven("Box size", METRES, -10_000, 10_000, 4, (1.0, 1.0, 1.0), "Width, height and depth of the box in which particles are born.")
+SIZE = Driven(
+    "Box size",
+    METRES,
+    -10_000,
+    10_000,
+    4,
+    (1.0, 1.0, 1.0),
+    "Width, height and depth of the box in which particles are born.",
+)
 TURN = 6.283185307179586
 
 

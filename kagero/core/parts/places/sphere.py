@@ -19,9 +19,14 @@ class Sphere(PlacePart):
     kind: Literal["sphere"] = "sphere"
     centre: Annotated[VectorRow, CENTRE]
     radius: Annotated[NumberRow, RADIUS]
-    on: Annotated[On, Setting("Where on it", "Where on the sphere.", choices=(("inside", "anywhere inside"), ("surface", "on its surface")))] = (
-        "inside"
-    )
+    on: Annotated[
+        On,
+        Setting(
+            "Where on it",
+            "Where on the sphere.",
+            choices=(("inside", "anywhere inside"), ("surface", "on its surface")),
+        ),
+    ] = "inside"
 
     def faces_out(self) -> bool:
         return self.on == "surface"

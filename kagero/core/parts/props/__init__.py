@@ -2,6 +2,8 @@
 
 from .base import PROPS, PropOffer, PropPart, SurfaceProp, file_ref
 
-PROPS.load(__name__, "shape", "mesh", "picture", "film", "made", "path", "text", "logo", "points", "field", "camera", "light")
+PROPS.load(
+    __name__, "shape", "mesh", "picture", "film", "made", "path", "text", "logo", "points", "field", "camera", "light"
+)
 
 __all__ = ["PROPS", "PropOffer", "PropPart", "SurfaceProp", "file_ref"]

@@ -15,7 +15,20 @@ from ...geometry import Brought, Mesh, Path
 from ...program import Program, ProgramValues
 from ...rows.clip_rows import ByClip
 from ...rows.curves import Colour
-from ...rows.model import CONTENT, DISPLAY_ONLY, Driven, Mark, Model, Name, Number, Refers, Setting, Uid, Vector, new_rows
+from ...rows.model import (
+    CONTENT,
+    DISPLAY_ONLY,
+    Driven,
+    Mark,
+    Model,
+    Name,
+    Number,
+    Refers,
+    Setting,
+    Uid,
+    Vector,
+    new_rows,
+)
 from ...rows.responses import NumberRow, VectorRow, number, vector
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
@@ -45,13 +58,17 @@ class Follow(Model):
     face: int = Field(default=0, ge=0)
     bary: tuple[float, float, float] = (1.0, 0.0, 0.0)
     points: list[Annotated[int, Field(ge=0)]] = Field(default=[], max_length=4096)
-    turns: bool = Field(default=True, description="It turns and grows with what it follows; else only its place follows.")
+    turns: bool = Field(
+        default=True, description="It turns and grows with what it follows; else only its place follows."
+    )
 
 
 class Dissolve(Model):
     """A prop goes where a mask is. latched: what the mask once touched stays gone."""
 
-    mask: Annotated[Uid, Refers("props", "mask", "{name} dissolves by a mask that is not there.", "Choose another, or let it stay.")]
+    mask: Annotated[
+        Uid, Refers("props", "mask", "{name} dissolves by a mask that is not there.", "Choose another, or let it stay.")
+    ]
     latched: bool = True
 
 
@@ -158,22 +175,44 @@ class PropPart(ByClip):
     shown: Annotated[
         Literal["shaded", "lines", "uv", "ghost", "hidden"],
         DISPLAY_ONLY,
-        Setting("Shown", "How the stage and pictures show it.", choices=(("lines", "as lines"), ("uv", "u and v"), ("ghost", "see-through"))),
+        Setting(
+            "Shown",
+            "How the stage and pictures show it.",
+            choices=(("lines", "as lines"), ("uv", "u and v"), ("ghost", "see-through")),
+        ),
     ] = "shaded"
     tint: Annotated[Colour, CONTENT, Setting("Tint", "The colour it is drawn in, in linear light.")] = (0.32, 0.3, 0.27)
     in_pictures: Annotated[
-        bool, DISPLAY_ONLY, Setting("in pictures", "Whether renders show it. Seen or not, it guides, gives births, holds masks and can be followed.")
+        bool,
+        DISPLAY_ONLY,
+        Setting(
+            "in pictures",
+            "Whether renders show it. Seen or not, it guides, gives births, holds masks and can be followed.",
+        ),
     ] = True
-    lit: Annotated[bool, DISPLAY_ONLY, Setting("lit", "Whether light falls on it; else it shows its colour as it is.")] = True
+    lit: Annotated[
+        bool, DISPLAY_ONLY, Setting("lit", "Whether light falls on it; else it shows its colour as it is.")
+    ] = True
     casts: Annotated[bool, DISPLAY_ONLY, Setting("casts shadows", "Whether lights with shadows throw its.")] = True
     catches: Annotated[
-        bool, DISPLAY_ONLY, Setting("only catches shadows", "Of it nothing is seen in pictures but the shadows on it: a ground over a backplate.")
+        bool,
+        DISPLAY_ONLY,
+        Setting(
+            "only catches shadows",
+            "Of it nothing is seen in pictures but the shadows on it: a ground over a backplate.",
+        ),
     ] = False
     seen_from: Annotated[
         Uid | None,
         CONTENT,
-        Refers("moments", "", "{name} is seen from a moment that is not there.", "Choose another, or the clip's beginning."),
-        Setting("Seen from", "The moment from which it is seen. Seen or not, it guides and gives births.", nothing="the beginning"),
+        Refers(
+            "moments", "", "{name} is seen from a moment that is not there.", "Choose another, or the clip's beginning."
+        ),
+        Setting(
+            "Seen from",
+            "The moment from which it is seen. Seen or not, it guides and gives births.",
+            nothing="the beginning",
+        ),
     ] = None
     seen_until: Annotated[
         Uid | None,
@@ -181,9 +220,15 @@ class PropPart(ByClip):
         Refers("moments", "", "{name} is seen until a moment that is not there.", "Choose another, or the clip's end."),
         Setting("Seen until", "The moment from which it is seen no more.", nothing="the end"),
     ] = None
-    group: Annotated[str, DISPLAY_ONLY] = Field(default="", max_length=80, description="Under which heading it stands among the props.")
-    paint: Annotated[list[PaintStroke], CONTENT] = Field(default=[], max_length=2000, description="What was painted onto it, in order.")
-    dissolve: Annotated[Dissolve | None, CONTENT, Setting("Dissolves", "The mask by which it goes.", nothing="not")] = None
+    group: Annotated[str, DISPLAY_ONLY] = Field(
+        default="", max_length=80, description="Under which heading it stands among the props."
+    )
+    paint: Annotated[list[PaintStroke], CONTENT] = Field(
+        default=[], max_length=2000, description="What was painted onto it, in order."
+    )
+    dissolve: Annotated[Dissolve | None, CONTENT, Setting("Dissolves", "The mask by which it goes.", nothing="not")] = (
+        None
+    )
 
     @property
     def meshed(self) -> bool:
@@ -279,15 +324,36 @@ class PropPart(ByClip):
 
 Position = Annotated[
     VectorRow,
-    Driven("Position", METRES, -100_000, 100_000, 2, (0.0, 0.0, 0.0), "Where the prop stands; of one that follows another, from there.", always=True),
+    Driven(
+        "Position",
+        METRES,
+        -100_000,
+        100_000,
+        2,
+        (0.0, 0.0, 0.0),
+        "Where the prop stands; of one that follows another, from there.",
+        always=True,
+    ),
 ]
 Rotation = Annotated[
     VectorRow,
     Driven(
-        "Rotation", DEGREES, -1_000_000, 1_000_000, 3, (0.0, 0.0, 0.0), "Turned about y first, then tilted about x, then rolled about z.", always=True
+        "Rotation",
+        DEGREES,
+        -1_000_000,
+        1_000_000,
+        3,
+        (0.0, 0.0, 0.0),
+        "Turned about y first, then tilted about x, then rolled about z.",
+        always=True,
     ),
 ]
-Scale = Annotated[VectorRow, Driven("Scale", PLAIN, -10_000, 10_000, 2, (1.0, 1.0, 1.0), "How many times larger, along its own axes.", always=True)]
+Scale = Annotated[
+    VectorRow,
+    Driven(
+        "Scale", PLAIN, -10_000, 10_000, 2, (1.0, 1.0, 1.0), "How many times larger, along its own axes.", always=True
+    ),
+]
 
 
 class StandingProp(PropPart):
@@ -311,29 +377,72 @@ class SurfaceProp(StandingProp):
 
     roughness: Annotated[
         NumberRow,
-        Driven("Roughness", PERCENT, 0, 1, 1, 1.0, "How far it spreads what it reflects: at 100 % matte, without a gleam. Times its file's."),
+        Driven(
+            "Roughness",
+            PERCENT,
+            0,
+            1,
+            1,
+            1.0,
+            "How far it spreads what it reflects: at 100 % matte, without a gleam. Times its file's.",
+        ),
     ] = number(1)
     metal: Annotated[
-        NumberRow, Driven("Metal", PERCENT, 0, 1, 1, 0.0, "How far it reflects as metal does, in its own colour. Beside its file's.")
+        NumberRow,
+        Driven(
+            "Metal", PERCENT, 0, 1, 1, 0.0, "How far it reflects as metal does, in its own colour. Beside its file's."
+        ),
     ] = number(0)
-    glow: Annotated[NumberRow, Driven("Glow", PLAIN, 0, 1000, 2, 0.0, "How much light of its own colour it gives by itself. Beside its file's.")] = (
-        number(0)
-    )
-    covering: Annotated[Uid | None, CONTENT, _PICTURE, Setting("Picture on it", "The picture prop that it shows.", nothing="its own")] = None
+    glow: Annotated[
+        NumberRow,
+        Driven(
+            "Glow", PLAIN, 0, 1000, 2, 0.0, "How much light of its own colour it gives by itself. Beside its file's."
+        ),
+    ] = number(0)
+    covering: Annotated[
+        Uid | None, CONTENT, _PICTURE, Setting("Picture on it", "The picture prop that it shows.", nothing="its own")
+    ] = None
     laid_by: Annotated[
         Uid | None,
         CONTENT,
-        Refers("props", "camera", "{name} has its picture laid on by a camera that is not there.", "Choose another, or its own u and v."),
-        Setting("Laid on by", "The camera that throws the picture onto it: detail is where it is seen.", nothing="its u and v"),
+        Refers(
+            "props",
+            "camera",
+            "{name} has its picture laid on by a camera that is not there.",
+            "Choose another, or its own u and v.",
+        ),
+        Setting(
+            "Laid on by",
+            "The camera that throws the picture onto it: detail is where it is seen.",
+            nothing="its u and v",
+        ),
     ] = None
     rough_by: Annotated[
-        Uid | None, CONTENT, _PICTURE, Setting("Roughness by", "A picture that its roughness is multiplied by.", nothing="no picture")
+        Uid | None,
+        CONTENT,
+        _PICTURE,
+        Setting("Roughness by", "A picture that its roughness is multiplied by.", nothing="no picture"),
     ] = None
-    rough_from: Annotated[Share, CONTENT, Setting("smooth where it is", "How bright the picture is where its roughness is nothing.", PERCENT)] = 0.0
-    rough_to: Annotated[Share, CONTENT, Setting("rough where it is", "How bright the picture is where its roughness is whole.", PERCENT)] = 1.0
-    glow_by: Annotated[Uid | None, CONTENT, _PICTURE, Setting("Glow by", "A picture that its glow is multiplied by.", nothing="no picture")] = None
-    glow_from: Annotated[Share, CONTENT, Setting("dark where it is", "How bright the picture is where nothing glows.", PERCENT)] = 0.0
-    glow_to: Annotated[Share, CONTENT, Setting("glows where it is", "How bright the picture is where all glows.", PERCENT)] = 1.0
+    rough_from: Annotated[
+        Share,
+        CONTENT,
+        Setting("smooth where it is", "How bright the picture is where its roughness is nothing.", PERCENT),
+    ] = 0.0
+    rough_to: Annotated[
+        Share, CONTENT, Setting("rough where it is", "How bright the picture is where its roughness is whole.", PERCENT)
+    ] = 1.0
+    glow_by: Annotated[
+        Uid | None,
+        CONTENT,
+        _PICTURE,
+        Setting("Glow by", "A picture that its glow is multiplied by.", nothing="no picture"),
+    ] = None
+    glow_from: Annotated[
+        Share, CONTENT, Setting("dark where it is", "How bright the picture is where nothing glows.", PERCENT)
+    ] = 0.0
+    glow_to: Annotated[
+        Share, CONTENT, Setting("glows where it is", "How bright the picture is where all glows.", PERCENT)
+    ] = 1.0
 
     def unused(self) -> frozenset[str]:
         off = {"laid_by"} if not (self.covering or self.rough_by or self.glow_by) else set()

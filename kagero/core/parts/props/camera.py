@@ -13,7 +13,10 @@ from ...rows.responses import NumberRow, number
 from ...rows.units import DEGREES
 from .base import PropOffer, StandingProp
 
-UPRIGHT = {"y": np.eye(3), "z": np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, -1.0, 0.0]])}  # from a file's axes to y up
+UPRIGHT = {
+    "y": np.eye(3),
+    "z": np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, -1.0, 0.0]]),
+}  # from a file's axes to y up
 
 
 class CameraProp(StandingProp):
@@ -25,7 +28,8 @@ class CameraProp(StandingProp):
 
     kind: Literal["camera"]
     field_of_view: Annotated[
-        NumberRow, Driven("Field of view", DEGREES, 0.02, 2.8, 1, 0.7, "How much a camera sees, from top to bottom.", always=True)
+        NumberRow,
+        Driven("Field of view", DEGREES, 0.02, 2.8, 1, 0.7, "How much a camera sees, from top to bottom.", always=True),
     ] = number(0.7)
 
     def unused(self) -> frozenset[str]:
@@ -54,7 +58,14 @@ def _turned(place: np.ndarray, axes: np.ndarray) -> np.ndarray:
 
 def turned_by(place: np.ndarray) -> np.ndarray:
     """Return how a matrix, (4, 4), turns about x, y and z, radians: about y first, then about its own x, then about its own z."""
-    return np.round([np.arcsin(np.clip(-place[1, 2], -1, 1)), np.arctan2(place[0, 2], place[2, 2]), np.arctan2(place[1, 0], place[1, 1])], 5)
+    return np.round(
+        [
+            np.arcsin(np.clip(-place[1, 2], -1, 1)),
+            np.arctan2(place[0, 2], place[2, 2]),
+            np.arctan2(place[1, 0], place[1, 1]),
+        ],
+        5,
+    )
 
 
 def _keyed(camera: dict[str, Any], of: Callable[[np.ndarray], np.ndarray], turns: bool) -> dict[str, Any]:
@@ -73,11 +84,24 @@ def _keyed(camera: dict[str, Any], of: Callable[[np.ndarray], np.ndarray], turns
             low, high = float(values[:, axis].min()), float(values[:, axis].max())
             if high - low > 1e-5:
                 line = [
-                    {"x": min(float(key["time"]) / last, 1.0), "y": (float(value) - low) / (high - low), "shape": "linear"}
+                    {
+                        "x": min(float(key["time"]) / last, 1.0),
+                        "y": (float(value) - low) / (high - low),
+                        "shape": "linear",
+                    }
                     for key, value in zip(keys, values[:, axis], strict=True)
                 ]
                 responses.append(
-                    {"kind": "curve", "uid": f"new-{axis}", "source": {"kind": "clip_time"}, "read": "live", "operation": "set",
-                     "input": [0.0, last], "curve": {"keys": line}, "output": [low, high], "component": "xyz"[axis]}
-                )  # fmt: skip
+                    {
+                        "kind": "curve",
+                        "uid": f"new-{axis}",
+                        "source": {"kind": "clip_time"},
+                        "read": "live",
+                        "operation": "set",
+                        "input": [0.0, last],
+                        "curve": {"keys": line},
+                        "output": [low, high],
+                        "component": "xyz"[axis],
+                    }
+                )
     return {"base": base, "responses": responses}

@@ -34,7 +34,9 @@ class FilmProp(StandingProp):
     kind: Literal["film"]
     file: Annotated[FilmRef, SHAPED, CONTENT, FileKind("film", (".webm", ".mp4")), Setting("file")]
     start: Annotated[ClipTime, CONTENT, Setting("moves from", "Clip time at which it begins.", SECONDS)] = 0.0
-    speed: Annotated[float, CONTENT, Setting("speed", "How many times as fast as it was taken.", FACTOR)] = Field(default=1.0, ge=-100, le=100)
+    speed: Annotated[float, CONTENT, Setting("speed", "How many times as fast as it was taken.", FACTOR)] = Field(
+        default=1.0, ge=-100, le=100
+    )
     loops: Annotated[bool, CONTENT, Setting("loops", "It begins anew when it has ended.")] = True
 
     @classmethod

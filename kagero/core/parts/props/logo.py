@@ -24,7 +24,9 @@ class LogoProp(SurfaceProp):
 
     kind: Literal["logo"]
     file: Annotated[FileRef, SHAPED, CONTENT, FileKind("drawing", (".svg",)), Setting("file")]
-    height: Annotated[float, SHAPED, CONTENT, Setting("height", "Of the whole drawing.", METRES)] = Field(default=1.0, gt=0, le=1000)
+    height: Annotated[float, SHAPED, CONTENT, Setting("height", "Of the whole drawing.", METRES)] = Field(
+        default=1.0, gt=0, le=1000
+    )
     depth: Annotated[Metres, SHAPED, CONTENT, Setting("thickness", unit=METRES)] = 0.0
 
     @classmethod

@@ -27,8 +27,14 @@ class MadePicture(StandingProp):
     label = "Made picture"
     births_on, guiding, dense, pictured, film, tinted = ("surface", "edges"), True, True, True, True, False
     offers = (
-        *(PropOffer(label.capitalize(), label, {"pattern": name}, "pictures made here") for name, (label, _) in PATTERNS.items()),
-        *(PropOffer(words(name)[0].capitalize(), words(name)[0], {"pattern": name}, "pictures from the shelf") for name in NAMES),
+        *(
+            PropOffer(label.capitalize(), label, {"pattern": name}, "pictures made here")
+            for name, (label, _) in PATTERNS.items()
+        ),
+        *(
+            PropOffer(words(name)[0].capitalize(), words(name)[0], {"pattern": name}, "pictures from the shelf")
+            for name in NAMES
+        ),
     )
 
     kind: Literal["made"] = "made"
@@ -39,23 +45,48 @@ class MadePicture(StandingProp):
         Setting(
             "Picture",
             "What is on it.",
-            choices=tuple((name, label) for name, (label, _) in PATTERNS.items()) + tuple((name, words(name)[0]) for name in NAMES),
+            choices=tuple((name, label) for name, (label, _) in PATTERNS.items())
+            + tuple((name, words(name)[0]) for name in NAMES),
         ),
     ] = "noise"
-    side: Annotated[Literal[64, 128, 256, 512], CONTENT, Setting("Pixels a side", choices=((64, "64"), (128, "128"), (256, "256"), (512, "512")))] = (
-        256
-    )
+    side: Annotated[
+        Literal[64, 128, 256, 512],
+        CONTENT,
+        Setting("Pixels a side", choices=((64, "64"), (128, "128"), (256, "256"), (512, "512"))),
+    ] = 256
     seed: Annotated[int, CONTENT, Field(ge=0, le=9999), Setting("Variant", "Another of the same kind.")] = 1
     count: Annotated[
-        NumberRow, Driven("How many across", PLAIN, 1, 64, 12, 4.0, "How many of it lie side by side; whole numbers, so that it tiles.", always=True)
+        NumberRow,
+        Driven(
+            "How many across",
+            PLAIN,
+            1,
+            64,
+            12,
+            4.0,
+            "How many of it lie side by side; whole numbers, so that it tiles.",
+            always=True,
+        ),
     ] = number(4)
-    contrast: Annotated[NumberRow, Driven("Contrast", PLAIN, 0, 50, 4, 1.0, "How far dark and light are apart; 1 is as it is made.", always=True)] = (
-        number(1)
+    contrast: Annotated[
+        NumberRow,
+        Driven("Contrast", PLAIN, 0, 50, 4, 1.0, "How far dark and light are apart; 1 is as it is made.", always=True),
+    ] = number(1)
+    level: Annotated[NumberRow, Driven("Level", PERCENT, -2, 2, 1, 0.0, "How much lighter it is.", always=True)] = (
+        number(0)
     )
-    level: Annotated[NumberRow, Driven("Level", PERCENT, -2, 2, 1, 0.0, "How much lighter it is.", always=True)] = number(0)
     roughness: Annotated[
         NumberRow,
-        Driven("Roughness", PERCENT, 0, 1, 1, 0.5, "How strong what is fine in it is; how irregular cells are, how soft checks.", always=True),
+        Driven(
+            "Roughness",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.5,
+            "How strong what is fine in it is; how irregular cells are, how soft checks.",
+            always=True,
+        ),
     ] = number(0.5)
     evolution: Annotated[
         NumberRow,
@@ -91,7 +122,10 @@ class MadePicture(StandingProp):
         if self.pattern not in PATTERNS:
             return stock(self.pattern).picture
         of = PatternSettings(max(1, round(own["count.0"])), own["evolution.0"], own["roughness.0"], self.seed)
-        return _pictures(self.picture_key(number, own), lambda: pattern(self.pattern, self.side, of, own["contrast.0"], own["level.0"]))
+        return _pictures(
+            self.picture_key(number, own),
+            lambda: pattern(self.pattern, self.side, of, own["contrast.0"], own["level.0"]),
+        )
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         if self.pattern in PATTERNS:

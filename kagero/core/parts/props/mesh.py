@@ -12,7 +12,22 @@ from ...geometry import Mesh, Path
 from ...geometry.mesh import converted
 from ...rows.model import CONTENT, FileKind, Setting
 from ...rows.units import FACTOR, SECONDS
-from .base import FILE_UNIT, FILE_UP, MESHED, SHAPED, Axis, ClipTime, FileRef, FileUnit, Maker, PropOffer, Strokes, SurfaceProp, file_ref, file_title
+from .base import (
+    FILE_UNIT,
+    FILE_UP,
+    MESHED,
+    SHAPED,
+    Axis,
+    ClipTime,
+    FileRef,
+    FileUnit,
+    Maker,
+    PropOffer,
+    Strokes,
+    SurfaceProp,
+    file_ref,
+    file_title,
+)
 
 
 class MeshProp(SurfaceProp):
@@ -25,15 +40,23 @@ class MeshProp(SurfaceProp):
     file: Annotated[FileRef, SHAPED, CONTENT, FileKind("mesh", (".obj", ".ply", ".stl", ".glb")), Setting("file")]
     unit: Annotated[FileUnit, SHAPED, CONTENT, FILE_UNIT] = 1.0
     up: Annotated[Axis, SHAPED, CONTENT, FILE_UP] = "y"
-    start: Annotated[ClipTime, CONTENT, Setting("moves from", "Clip time at which its animation begins.", SECONDS)] = 0.0
-    speed: Annotated[float, CONTENT, Setting("speed", "How many times as fast as in its file.", FACTOR)] = Field(default=1.0, ge=-100, le=100)
+    start: Annotated[ClipTime, CONTENT, Setting("moves from", "Clip time at which its animation begins.", SECONDS)] = (
+        0.0
+    )
+    speed: Annotated[float, CONTENT, Setting("speed", "How many times as fast as in its file.", FACTOR)] = Field(
+        default=1.0, ge=-100, le=100
+    )
     loops: Annotated[bool, CONTENT, Setting("loops", "Its animation begins anew when it has ended.")] = False
     strokes: Strokes = []
 
     @classmethod
     def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
         if file["kind"] == "mesh":
-            yield PropOffer(cls.label, file_title(file), {"file": file_ref(file), "unit": file.get("unit", 1.0), "up": file.get("up", "y")})
+            yield PropOffer(
+                cls.label,
+                file_title(file),
+                {"file": file_ref(file), "unit": file.get("unit", 1.0), "up": file.get("up", "y")},
+            )
 
     def summary(self) -> str:
         return self.file.name

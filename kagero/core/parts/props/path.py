@@ -31,7 +31,9 @@ class PathProp(StandingProp):
     kind: Literal["path"]
     points: Annotated[list[Vector], SHAPED, CONTENT, Setting("points")] = Field(min_length=1, max_length=20_000)
     closed: Annotated[bool, SHAPED, CONTENT, Setting("closed", "Its end is joined to its beginning.")] = False
-    smooth: Annotated[bool, SHAPED, CONTENT, Setting("smooth", "A curve through its points, not straight lines.")] = True
+    smooth: Annotated[bool, SHAPED, CONTENT, Setting("smooth", "A curve through its points, not straight lines.")] = (
+        True
+    )
     formula: Annotated[str, SHAPED, CONTENT, FORMULA, Setting("Formula", _TEXT)] = Field(
         default="", max_length=4000, description="A vector of t, in metres: see docs/FORMULAS.md."
     )
@@ -44,7 +46,9 @@ class PathProp(StandingProp):
         if file["kind"] == "drawing":  # its units are pixels: a metre high, standing on the ground
             low, high = line.min(axis=0), line.max(axis=0)
             scale = 1 / max(float(high[1] - low[1]), 1e-9)
-            line = np.column_stack([(line[:, 0] - (low[0] + high[0]) / 2) * scale, (line[:, 1] - low[1]) * scale, np.zeros(len(line))])
+            line = np.column_stack(
+                [(line[:, 0] - (low[0] + high[0]) / 2) * scale, (line[:, 1] - low[1]) * scale, np.zeros(len(line))]
+            )
         yield PropOffer(cls.label, file_title(file), {"points": np.round(line, 5).tolist(), "smooth": False})
 
     def unused(self) -> frozenset[str]:
@@ -54,7 +58,9 @@ class PathProp(StandingProp):
         if self.formula:
             points = maker.run(*compile_figure(self.formula))
             if not np.isfinite(points).all() or np.abs(points).max() > 1e6:
-                raise GeometryProblem("This formula leaves the world for some t.", remedy="Guard what it divides by: a if c else b.")
+                raise GeometryProblem(
+                    "This formula leaves the world for some t.", remedy="Guard what it divides by: a if c else b."
+                )
             return Path.of(points, self.closed)
         points = np.asarray(self.points, np.float64)
         return Path.through(points, self.closed) if self.smooth else Path.of(points, self.closed and len(points) > 2)
@@ -62,4 +68,6 @@ class PathProp(StandingProp):
     def findings(self, effect: Any, where: str) -> Iterator[Finding]:
         if self.formula:
             for problem in figure(self.formula)[1]:
-                yield Finding("formula", f"{where}.formula", str(problem).removesuffix(problem.remedy).strip(), problem.remedy)
+                yield Finding(
+                    "formula", f"{where}.formula", str(problem).removesuffix(problem.remedy).strip(), problem.remedy
+                )

@@ -7,7 +7,19 @@ from typing import Annotated, Any, Literal
 
 from ...geometry import Mesh, Path
 from ...rows.model import CONTENT, FileKind, Setting
-from .base import FILE_UNIT, FILE_UP, SHAPED, Axis, FileRef, FileUnit, Maker, PropOffer, StandingProp, file_ref, file_title
+from .base import (
+    FILE_UNIT,
+    FILE_UP,
+    SHAPED,
+    Axis,
+    FileRef,
+    FileUnit,
+    Maker,
+    PropOffer,
+    StandingProp,
+    file_ref,
+    file_title,
+)
 from .mesh import mesh_of
 
 
@@ -25,7 +37,11 @@ class PointsProp(StandingProp):
     @classmethod
     def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
         if file["kind"] == "points":
-            yield PropOffer(cls.label, file_title(file), {"file": file_ref(file), "unit": file.get("unit", 1.0), "up": file.get("up", "y")})
+            yield PropOffer(
+                cls.label,
+                file_title(file),
+                {"file": file_ref(file), "unit": file.get("unit", 1.0), "up": file.get("up", "y")},
+            )
 
     def summary(self) -> str:
         return self.file.name

@@ -37,7 +37,9 @@ class ShapeProp(SurfaceProp):
     width: Annotated[Metres, SHAPED, CONTENT, Setting("width", unit=METRES)] = 1.0
     height: Annotated[Metres, SHAPED, CONTENT, Setting("height", unit=METRES)] = 1.0
     depth: Annotated[Metres, SHAPED, CONTENT, Setting("depth", unit=METRES)] = 1.0
-    profile: Annotated[Profile, SHAPED, CONTENT, Setting("profile: radius and height, from its foot up", unit=METRES)] = _FUNNEL
+    profile: Annotated[
+        Profile, SHAPED, CONTENT, Setting("profile: radius and height, from its foot up", unit=METRES)
+    ] = _FUNNEL
     strokes: Strokes = []
 
     def unused(self) -> frozenset[str]:
@@ -48,7 +50,10 @@ class ShapeProp(SurfaceProp):
 
     def sizes(self) -> dict[str, Any]:
         """Return its sizes by the names that `geometry.shape` takes them under."""
-        return {("outer" if self.shape == "ring" and name == "radius" else name): getattr(self, name) for name in SIZES[self.shape]}
+        return {
+            ("outer" if self.shape == "ring" and name == "radius" else name): getattr(self, name)
+            for name in SIZES[self.shape]
+        }
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         return shape(self.shape, **self.sizes())

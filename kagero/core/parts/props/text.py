@@ -21,9 +21,13 @@ class TextProp(SurfaceProp):
     offers = (PropOffer("Words", "words", {"text": "Hotaru"}),)
 
     kind: Literal["text"]
-    text: Annotated[str, SHAPED, CONTENT, Setting("Words", "What is written; several lines.")] = Field(min_length=1, max_length=400)
+    text: Annotated[str, SHAPED, CONTENT, Setting("Words", "What is written; several lines.")] = Field(
+        min_length=1, max_length=400
+    )
     weight: Annotated[Literal["regular", "medium", "bold"], SHAPED, CONTENT, Setting("Weight")] = "bold"
-    height: Annotated[float, SHAPED, CONTENT, Setting("height", "Of a capital letter.", METRES)] = Field(default=0.3, gt=0, le=1000)
+    height: Annotated[float, SHAPED, CONTENT, Setting("height", "Of a capital letter.", METRES)] = Field(
+        default=0.3, gt=0, le=1000
+    )
     depth: Annotated[Metres, SHAPED, CONTENT, Setting("thickness", unit=METRES)] = 0.0
     align: Annotated[Literal["left", "middle", "right"], SHAPED, CONTENT, Setting("Lines are aligned")] = "middle"
 

@@ -3,8 +3,21 @@
 from .base import PUSHES, FadingPush, PushPart
 
 PUSHES.load(
-    __name__, "gravity", "buoyancy", "wind", "drag", "curl_noise", "turbulence", "pull", "swirl", "stream", "home", "spring", "limit", "neighbours",
+    __name__,
+    "gravity",
+    "buoyancy",
+    "wind",
+    "drag",
+    "curl_noise",
+    "turbulence",
+    "pull",
+    "swirl",
+    "stream",
+    "home",
+    "spring",
+    "limit",
+    "neighbours",
     "field",
-)  # fmt: skip
+)
 
 __all__ = ["PUSHES", "FadingPush", "PushPart"]

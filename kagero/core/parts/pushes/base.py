@@ -9,7 +9,18 @@ import numpy as np
 
 from ...formula import Values
 from ...kernels.curves import curve_into
-from ...rows.model import OPTIONAL, STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Part, Refers, Setting, Uid, fields_of, new_rows
+from ...rows.model import (
+    OPTIONAL,
+    STRUCTURAL_IF_CHANGED,
+    Driven,
+    FieldFacts,
+    Part,
+    Refers,
+    Setting,
+    Uid,
+    fields_of,
+    new_rows,
+)
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.slots import table_of
@@ -35,7 +46,9 @@ class PushPart(Part):
     uid: Uid
     muted: bool = False
     share: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Share", PERCENT, 0, 1, 1, 1.0, "How much of it acts: 0 % nothing, 100 % all of it.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Share", PERCENT, 0, 1, 1, 1.0, "How much of it acts: 0 % nothing, 100 % all of it."),
     ] = number(1)
 
     @classmethod
@@ -83,7 +96,12 @@ class PlacedPush(PushPart):
 
     space: Annotated[
         Uid | None,
-        Refers("props", "placed", "{name} stands in the space of a prop that is not there.", "Choose another, or the world."),
+        Refers(
+            "props",
+            "placed",
+            "{name} stands in the space of a prop that is not there.",
+            "Choose another, or the world.",
+        ),
         Setting("in the space of", "It moves, turns and grows with a prop.", nothing="the world"),
     ] = None
 
@@ -106,13 +124,34 @@ class FadingPush(PlacedPush):
         ),
     ] = "even"
     core: Annotated[
-        NumberRow, Driven("Core", METRES, 0, 10_000, 1, 0.1, "Within this distance it eases off to nothing, so that nothing is flung.")
+        NumberRow,
+        Driven(
+            "Core", METRES, 0, 10_000, 1, 0.1, "Within this distance it eases off to nothing, so that nothing is flung."
+        ),
     ] = number(0.1)
     reach: Annotated[
-        NumberRow, Driven("Reach", METRES, 0.001, 10_000, 4, 1.0, "The distance at which it is as strong as it says; a curve ends there.")
+        NumberRow,
+        Driven(
+            "Reach",
+            METRES,
+            0.001,
+            10_000,
+            4,
+            1.0,
+            "The distance at which it is as strong as it says; a curve ends there.",
+        ),
     ] = number(1)
     power: Annotated[
-        NumberRow, Driven("Power", PLAIN, -8, 8, 4, -1.0, "By which power of the distance its strength goes: -2 as the sun's pull, 1 as a spring's.")
+        NumberRow,
+        Driven(
+            "Power",
+            PLAIN,
+            -8,
+            8,
+            4,
+            -1.0,
+            "By which power of the distance its strength goes: -2 as the sun's pull, 1 as a spring's.",
+        ),
     ] = number(-1)
     curve: Annotated[OwnCurve, OPTIONAL, Setting("Curve", "Its strength from no distance to the reach.")] = None
 
@@ -127,7 +166,10 @@ class FadingPush(PlacedPush):
 
     def falloff(self) -> tuple[float, tuple[float, ...]]:
         """Return over which distance (m) its strength is drawn, and that strength from nought to there, as factors; by the bases of its rows."""
-        core, reach, power = (float(row.base) if isinstance(row.base, (int, float)) else 0.0 for row in (self.core, self.reach, self.power))
+        core, reach, power = (
+            float(row.base) if isinstance(row.base, (int, float)) else 0.0
+            for row in (self.core, self.reach, self.power)
+        )
         span = max(4 * core, 1.0) if self.fades == "even" else 2 * max(reach, 1e-3)
         distance = np.linspace(0, span, FADES)
         soft = np.maximum(np.hypot(distance, core), 1e-9)
@@ -158,7 +200,9 @@ class FadingPush(PlacedPush):
         if self.fades == "power":
             return soft, b.op("pow", b.op("div", soft, reach), self.row(at, "power")[0])
         share = b.op("clamp", b.op("div", distance, reach))
-        return soft, b.op("sub", b.const(1), share) if self.curve is None else b.op("curve", share, attrs=(PushCurve(at.owner, self.uid),))
+        return soft, b.op("sub", b.const(1), share) if self.curve is None else b.op(
+            "curve", share, attrs=(PushCurve(at.owner, self.uid),)
+        )
 
 
 PUSHES = OpenUnion("push", PushPart)

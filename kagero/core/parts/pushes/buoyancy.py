@@ -18,7 +18,10 @@ class Buoyancy(PushPart):
     label = "Buoyancy"
 
     kind: Literal["buoyancy"] = "buoyancy"
-    strength: Annotated[NumberRow, Driven("Buoyancy", ACCELERATION, -10_000, 10_000, 4, 0.6, "Lift straight up, as warm air lifts embers.")]
+    strength: Annotated[
+        NumberRow,
+        Driven("Buoyancy", ACCELERATION, -10_000, 10_000, 4, 0.6, "Lift straight up, as warm air lifts embers."),
+    ]
 
     def write(self, at: Reader, pushes: Pushes) -> None:
         pushes.accelerate(1, self.row(at, "strength")[0])

@@ -17,4 +17,7 @@ class CurlNoise(NoisePush):
     label, operation = "Curl noise", "curl_noise"
 
     kind: Literal["curl_noise"] = "curl_noise"
-    strength: Annotated[NumberRow, Driven("Curl noise", ACCELERATION, -10_000, 10_000, 4, 0.9, "Swirling push that never bunches particles up.")]
+    strength: Annotated[
+        NumberRow,
+        Driven("Curl noise", ACCELERATION, -10_000, 10_000, 4, 0.9, "Swirling push that never bunches particles up."),
+    ]

@@ -19,7 +19,16 @@ class Drag(PushPart):
 
     kind: Literal["drag"] = "drag"
     rate: Annotated[
-        NumberRow, Driven("Drag", PER_SECOND, 0, 10_000, 4, 0.8, "How quickly still air slows a particle; 1 /s takes 63 % of its speed each second.")
+        NumberRow,
+        Driven(
+            "Drag",
+            PER_SECOND,
+            0,
+            10_000,
+            4,
+            0.8,
+            "How quickly still air slows a particle; 1 /s takes 63 % of its speed each second.",
+        ),
     ]
     squared: Annotated[
         NumberRow,

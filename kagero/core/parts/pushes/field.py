@@ -50,21 +50,42 @@ class FieldPush(PushPart):
     ] = "speed"
     outside: Annotated[
         Literal["nothing", "edge"],
-        Setting("Outside it", "What there is beside the field.", choices=(("nothing", "nothing"), ("edge", "as at its side"))),
+        Setting(
+            "Outside it",
+            "What there is beside the field.",
+            choices=(("nothing", "nothing"), ("edge", "as at its side")),
+        ),
     ] = "nothing"
-    strength: Annotated[NumberRow, Driven("Field", FACTOR, -10_000, 10_000, 2, 1.0, "By how much the field's vectors are multiplied.")]
+    strength: Annotated[
+        NumberRow, Driven("Field", FACTOR, -10_000, 10_000, 2, 1.0, "By how much the field's vectors are multiplied.")
+    ]
     coupling: Annotated[
-        NumberRow, Driven("Field coupling", PER_SECOND, 0, 10_000, 4, 4.0, "How quickly a particle takes on the velocity of the field's air.")
+        NumberRow,
+        Driven(
+            "Field coupling",
+            PER_SECOND,
+            0,
+            10_000,
+            4,
+            4.0,
+            "How quickly a particle takes on the velocity of the field's air.",
+        ),
     ] = number(4)
 
     def unused(self) -> frozenset[str]:
         return super().unused() | (frozenset({"coupling"}) if self.by == "push" else frozenset())
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        return [prop for prop in effect.props if prop.field] if field == "prop" else super().named_by(field, effect, thing)
+        return (
+            [prop for prop in effect.props if prop.field] if field == "prop" else super().named_by(field, effect, thing)
+        )
 
     def possible(self, effect: Any, thing: Any) -> str:
-        return "" if any(prop.field for prop in effect.props) else "There is no field: bring an NPZ or VTK image data in under Props."
+        return (
+            ""
+            if any(prop.field for prop in effect.props)
+            else "There is no field: bring an NPZ or VTK image data in under Props."
+        )
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         return ("prop", "reads no field yet", "Choose one.") if self.prop is None else None

@@ -22,15 +22,31 @@ class Gravity(PushPart):
 
     kind: Literal["gravity"] = "gravity"
     strength: Annotated[
-        NumberRow, Driven("Gravity", ACCELERATION, -10_000, 10_000, 10, 9.81, "Pull straight down. 9.81 m/s² is the Earth's; negative pulls up.")
+        NumberRow,
+        Driven(
+            "Gravity",
+            ACCELERATION,
+            -10_000,
+            10_000,
+            10,
+            9.81,
+            "Pull straight down. 9.81 m/s² is the Earth's; negative pulls up.",
+        ),
     ]
     direction: Annotated[
-        VectorRow, STRUCTURAL_IF_CHANGED, Driven("Gravity direction", PLAIN, -1000, 1000, 2, DOWN, "Which way it pulls; its length does not matter.")
+        VectorRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Gravity direction", PLAIN, -1000, 1000, 2, DOWN, "Which way it pulls; its length does not matter."),
     ] = vector(*DOWN)
 
     def write(self, at: Reader, pushes: Pushes) -> None:
         b, (strength,) = at.builder, self.row(at, "strength")
         if differs(self.direction, DOWN):
-            pushes.push(tuple(b.op("mul", strength, component) for component in Space(b, None, pushes.time).to_world(self.row(at, "direction"))))
+            pushes.push(
+                tuple(
+                    b.op("mul", strength, component)
+                    for component in Space(b, None, pushes.time).to_world(self.row(at, "direction"))
+                )
+            )
         else:
             pushes.accelerate(1, b.op("neg", strength))

@@ -18,9 +18,23 @@ class TowardTarget(FadingPush):
     label = "Toward its target"
 
     kind: Literal["toward_target"] = "toward_target"
-    strength: Annotated[NumberRow, Driven("Toward target", PER_SECOND, 0, 10_000, 4, 2.0, "How quickly it turns to fly to its target; 0 not at all.")]
+    strength: Annotated[
+        NumberRow,
+        Driven(
+            "Toward target", PER_SECOND, 0, 10_000, 4, 2.0, "How quickly it turns to fly to its target; 0 not at all."
+        ),
+    ]
     speed: Annotated[
-        NumberRow, Driven("Toward target at", METRES_PER_SECOND, 0, 10_000, 4, 1.5, "How fast it flies there, at the reach and beyond it.")
+        NumberRow,
+        Driven(
+            "Toward target at",
+            METRES_PER_SECOND,
+            0,
+            10_000,
+            4,
+            1.5,
+            "How fast it flies there, at the reach and beyond it.",
+        ),
     ] = number(1.5)
 
     def unused(self) -> frozenset[str]:

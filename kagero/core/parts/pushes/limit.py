@@ -22,13 +22,25 @@ class SpeedLimit(PushPart):
     kind: Literal["limit"] = "limit"
     side: Annotated[
         Literal["above", "below"],
-        Setting("Keeps", "Which side of the limit is kept out.", choices=(("above", "no faster than"), ("below", "no slower than"))),
+        Setting(
+            "Keeps",
+            "Which side of the limit is kept out.",
+            choices=(("above", "no faster than"), ("below", "no slower than")),
+        ),
     ] = "above"
-    limit: Annotated[NumberRow, Driven("Speed limit", METRES_PER_SECOND, 0, 100_000, 4, 2.0, "The speed that it keeps to.")]
+    limit: Annotated[
+        NumberRow, Driven("Speed limit", METRES_PER_SECOND, 0, 100_000, 4, 2.0, "The speed that it keeps to.")
+    ]
     rate: Annotated[
         NumberRow,
         Driven(
-            "Limit firmness", PER_SECOND, 0, 1000, 20, 1000.0, "How quickly what is beyond goes; at 1000 /s at once, at 1 /s it loses 63 % a second."
+            "Limit firmness",
+            PER_SECOND,
+            0,
+            1000,
+            20,
+            1000.0,
+            "How quickly what is beyond goes; at 1000 /s at once, at 1 /s it loses 63 % a second.",
         ),
     ] = number(1000)
 

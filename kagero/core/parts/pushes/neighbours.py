@@ -25,7 +25,15 @@ class NeighbourPush(PushPart):
     kind: Literal["neighbours"] = "neighbours"
     strength: Annotated[
         NumberRow,
-        Driven("Keep apart", ACCELERATION, -10_000, 10_000, 6, 2.0, "The push from each neighbour: this much where they touch, less further off."),
+        Driven(
+            "Keep apart",
+            ACCELERATION,
+            -10_000,
+            10_000,
+            6,
+            2.0,
+            "The push from each neighbour: this much where they touch, less further off.",
+        ),
     ]
     follow: Annotated[
         NumberRow,
@@ -35,7 +43,15 @@ class NeighbourPush(PushPart):
     together: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Keep together", PER_SECOND_SQUARED, -10_000, 10_000, 6, 0.0, "The push to the middle of its neighbours for each metre from it."),
+        Driven(
+            "Keep together",
+            PER_SECOND_SQUARED,
+            -10_000,
+            10_000,
+            6,
+            0.0,
+            "The push to the middle of its neighbours for each metre from it.",
+        ),
     ] = number(0)
 
     def strength_row(self) -> str:
@@ -53,7 +69,11 @@ class NeighbourPush(PushPart):
         pushes.carry(b.op("mul", follow, some), tuple(b.input(name) for name in VELOCITY))
         pushes.push(
             tuple(
-                b.op("mul", pushes.inverse_mass, b.op("add", b.op("mul", strength, b.input(away)), b.op("mul", together, b.input(middle))))
+                b.op(
+                    "mul",
+                    pushes.inverse_mass,
+                    b.op("add", b.op("mul", strength, b.input(away)), b.op("mul", together, b.input(middle))),
+                )
                 for away, middle in zip(AWAY, MIDDLE, strict=True)
             )
         )

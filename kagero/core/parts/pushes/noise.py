@@ -23,17 +23,30 @@ class NoisePush(PlacedPush):
     operation: ClassVar[str] = ""
 
     scale: Annotated[NumberRow, Driven("Scale", METRES, 0.001, 10_000, 2, 0.5, "Size of the swirls.")]
-    evolution: Annotated[NumberRow, Driven("Evolution", METRES_PER_SECOND, 0, 10_000, 1, 0.2, "How fast the swirls change; 0 freezes them.")]
+    evolution: Annotated[
+        NumberRow,
+        Driven("Evolution", METRES_PER_SECOND, 0, 10_000, 1, 0.2, "How fast the swirls change; 0 freezes them."),
+    ]
     roughness: Annotated[
         NumberRow,
-        Driven("Roughness", PERCENT, 0, 1, 1, 0.5, "How strong each octave is after the one before: low is smooth, high is ragged."),
+        Driven(
+            "Roughness",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.5,
+            "How strong each octave is after the one before: low is smooth, high is ragged.",
+        ),
     ] = number(0.5)
     drift: Annotated[
         VectorRow,
         STRUCTURAL_IF_CHANGED,
         Driven("Drift", METRES_PER_SECOND, -10_000, 10_000, 2, STILL, "The velocity at which the whole pattern moves."),
     ] = vector(*STILL)
-    octaves: Annotated[int, Setting("Octaves", "How many sizes of swirls, each half as large as the one before.")] = Field(default=1, ge=1, le=6)
+    octaves: Annotated[int, Setting("Octaves", "How many sizes of swirls, each half as large as the one before.")] = (
+        Field(default=1, ge=1, le=6)
+    )
 
     @classmethod
     def template(cls) -> dict[str, Any]:
@@ -46,7 +59,9 @@ class NoisePush(PlacedPush):
         b, space = at.builder, self.frame(at, pushes)
         place = space.local(pushes.place)
         if differs(self.drift, STILL):
-            place = tuple(b.op("sub", x, b.op("mul", v, pushes.time)) for x, v in zip(place, self.row(at, "drift"), strict=True))
+            place = tuple(
+                b.op("sub", x, b.op("mul", v, pushes.time)) for x, v in zip(place, self.row(at, "drift"), strict=True)
+            )
         scale, evolution, roughness = (self.row(at, field)[0] for field in ("scale", "evolution", "roughness"))
         seed = at.own_seed(self.uid, "noise")
         field = b.multi(self.operation, *place, pushes.time, scale, evolution, roughness, attrs=(seed, self.octaves))

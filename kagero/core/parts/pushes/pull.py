@@ -40,12 +40,21 @@ class Pull(FadingPush):
         Refers("props", "placed", "{name} pulls to a prop that is not there.", "Choose another, or a point."),
         Setting("of", "The prop that it pulls to.", nothing="choose one"),
     ] = None
-    strength: Annotated[NumberRow, Driven("Pull", ACCELERATION, -10_000, 10_000, 10, 2.0, "How strongly it pulls; negative pushes away.")]
-    point: Annotated[VectorRow, Driven("Pull point", METRES, -10_000, 10_000, 2, (0.0, 1.0, 0.0), "Where it pulls to; of a line, a point of it.")] = (
-        vector(0.0, 1.0, 0.0)
-    )
+    strength: Annotated[
+        NumberRow,
+        Driven("Pull", ACCELERATION, -10_000, 10_000, 10, 2.0, "How strongly it pulls; negative pushes away."),
+    ]
+    point: Annotated[
+        VectorRow,
+        Driven(
+            "Pull point", METRES, -10_000, 10_000, 2, (0.0, 1.0, 0.0), "Where it pulls to; of a line, a point of it."
+        ),
+    ] = vector(0.0, 1.0, 0.0)
     direction: Annotated[
-        VectorRow, Driven("Pull line", PLAIN, -1000, 1000, 2, (0.0, 1.0, 0.0), "Which way the line runs; its length does not matter.")
+        VectorRow,
+        Driven(
+            "Pull line", PLAIN, -1000, 1000, 2, (0.0, 1.0, 0.0), "Which way the line runs; its length does not matter."
+        ),
     ] = vector(0.0, 1.0, 0.0)
 
     @property
@@ -53,7 +62,11 @@ class Pull(FadingPush):
         return self.to in ("place", "middle", "surface")
 
     def unused(self) -> frozenset[str]:
-        idle = {"point", "direction", "space"} if self.of_prop else {"prop"} | (set() if self.to == "line" else {"direction"})
+        idle = (
+            {"point", "direction", "space"}
+            if self.of_prop
+            else {"prop"} | (set() if self.to == "line" else {"direction"})
+        )
         return super().unused() | frozenset(idle)
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:

@@ -33,7 +33,9 @@ class Space:
         rows = [m[0:3], m[4:7], m[8:11]]
 
         def minor(i: int, j: int) -> int:
-            (p, q), (r, s) = ([row[k] for k in ((j + 1) % 3, (j + 2) % 3)] for row in (rows[(i + 1) % 3], rows[(i + 2) % 3]))
+            (p, q), (r, s) = (
+                [row[k] for k in ((j + 1) % 3, (j + 2) % 3)] for row in (rows[(i + 1) % 3], rows[(i + 2) % 3])
+            )
             return b.op("sub", b.op("mul", p, s), b.op("mul", q, r))
 
         cofactors = [[minor(i, j) for j in range(3)] for i in range(3)]
@@ -46,7 +48,9 @@ class Space:
         if self.prop is None:
             return point
         m = self._matrix
-        return tuple(self.builder.op("add", weighted(self.builder, point, m[4 * i : 4 * i + 3]), m[4 * i + 3]) for i in range(3))
+        return tuple(
+            self.builder.op("add", weighted(self.builder, point, m[4 * i : 4 * i + 3]), m[4 * i + 3]) for i in range(3)
+        )
 
     def local(self, point: Values) -> Values:
         """Return a point of the world in the space."""
@@ -70,7 +74,9 @@ class Space:
         if self.prop is None:
             return vector
         b, m = self.builder, self._matrix
-        axes = [self.builder.op("max", b.op("length", *(m[4 * i + j] for i in range(3))), b.const(1e-12)) for j in range(3)]
+        axes = [
+            self.builder.op("max", b.op("length", *(m[4 * i + j] for i in range(3))), b.const(1e-12)) for j in range(3)
+        ]
         scaled = tuple(b.op("div", v, axis) for v, axis in zip(vector, axes, strict=True))
         return tuple(weighted(b, scaled, m[4 * i : 4 * i + 3]) for i in range(3))
 

@@ -26,7 +26,12 @@ class Spring(PlacedPush):
         Setting(
             "Holds to",
             "Where it is at rest.",
-            choices=(("point", "a point"), ("place", "a prop’s place"), ("target", "its own target"), ("birth", "where it was born")),
+            choices=(
+                ("point", "a point"),
+                ("place", "a prop’s place"),
+                ("target", "its own target"),
+                ("birth", "where it was born"),
+            ),
         ),
     ] = "point"
     prop: Annotated[
@@ -48,12 +53,24 @@ class Spring(PlacedPush):
     ]
     damping: Annotated[
         NumberRow,
-        Driven("Spring damping", PER_SECOND, 0, 1e6, 10, 2.0, "How quickly the swinging dies; twice the root of the stiffness stops it soonest."),
+        Driven(
+            "Spring damping",
+            PER_SECOND,
+            0,
+            1e6,
+            10,
+            2.0,
+            "How quickly the swinging dies; twice the root of the stiffness stops it soonest.",
+        ),
     ] = number(2)
-    point: Annotated[VectorRow, Driven("Spring point", METRES, -10_000, 10_000, 2, (0.0, 1.0, 0.0), "Where it is at rest.")] = vector(0.0, 1.0, 0.0)
+    point: Annotated[
+        VectorRow, Driven("Spring point", METRES, -10_000, 10_000, 2, (0.0, 1.0, 0.0), "Where it is at rest.")
+    ] = vector(0.0, 1.0, 0.0)
 
     def unused(self) -> frozenset[str]:
-        return super().unused() | frozenset({*(() if self.to == "point" else ("point", "space")), *(() if self.to == "place" else ("prop",))})
+        return super().unused() | frozenset(
+            {*(() if self.to == "point" else ("point", "space")), *(() if self.to == "place" else ("prop",))}
+        )
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         if self.to == "place" and self.prop is None:

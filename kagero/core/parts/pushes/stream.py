@@ -34,13 +34,34 @@ class Stream(FadingPush):
         ),
     ] = "speed"
     strength: Annotated[
-        NumberRow, Driven("Stream", ACCELERATION, -10_000, 10_000, 4, 1.0, "How strongly it drives along the path; negative the other way.")
+        NumberRow,
+        Driven(
+            "Stream",
+            ACCELERATION,
+            -10_000,
+            10_000,
+            4,
+            1.0,
+            "How strongly it drives along the path; negative the other way.",
+        ),
     ]
     back: Annotated[
-        NumberRow, Driven("Stream back", ACCELERATION, -10_000, 10_000, 4, 0.5, "How strongly it draws toward the path; negative drives away.")
+        NumberRow,
+        Driven(
+            "Stream back",
+            ACCELERATION,
+            -10_000,
+            10_000,
+            4,
+            0.5,
+            "How strongly it draws toward the path; negative drives away.",
+        ),
     ] = number(0.5)
     coupling: Annotated[
-        NumberRow, Driven("Stream coupling", PER_SECOND, 0, 10_000, 4, 2.0, "How quickly a particle takes on the flow's velocity.")
+        NumberRow,
+        Driven(
+            "Stream coupling", PER_SECOND, 0, 10_000, 4, 2.0, "How quickly a particle takes on the flow's velocity."
+        ),
     ] = number(2)
 
     def unused(self) -> frozenset[str]:
@@ -55,7 +76,11 @@ class Stream(FadingPush):
         return "" if any(prop.line for prop in effect.props) else "There is no path to run along."
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
-        return ("path", "runs along no path yet", "Choose one, or draw one among the props.") if self.path is None else None
+        return (
+            ("path", "runs along no path yet", "Choose one, or draw one among the props.")
+            if self.path is None
+            else None
+        )
 
     def write(self, at: Reader, pushes: Pushes) -> None:
         if self.path is None:
@@ -67,7 +92,9 @@ class Stream(FadingPush):
         factor = factor if self.by == "speed" else b.op("mul", factor, pushes.inverse_mass)
         along = b.op("mul", self.row(at, "strength")[0], factor)
         back = b.op("div", b.op("mul", self.row(at, "back")[0], factor), soft)
-        target = tuple(b.op("add", b.op("mul", along, t), b.op("mul", back, g)) for t, g in zip(found[3:6], gap, strict=True))
+        target = tuple(
+            b.op("add", b.op("mul", along, t), b.op("mul", back, g)) for t, g in zip(found[3:6], gap, strict=True)
+        )
         if self.by == "speed":
             pushes.carry(b.op("mul", self.row(at, "coupling")[0], pushes.inverse_mass), target)
         else:

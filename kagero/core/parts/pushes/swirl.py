@@ -46,23 +46,51 @@ class Swirl(FadingPush):
     inward: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Swirl inward", ACCELERATION, -10_000, 10_000, 6, 0.0, "How strongly it draws to the axis; negative drives outward."),
+        Driven(
+            "Swirl inward",
+            ACCELERATION,
+            -10_000,
+            10_000,
+            6,
+            0.0,
+            "How strongly it draws to the axis; negative drives outward.",
+        ),
     ] = number(0)
     along: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Swirl along", ACCELERATION, -10_000, 10_000, 6, 0.0, "How strongly it drives along the axis.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Swirl along", ACCELERATION, -10_000, 10_000, 6, 0.0, "How strongly it drives along the axis."),
     ] = number(0)
     coupling: Annotated[
-        NumberRow, Driven("Swirl coupling", PER_SECOND, 0, 10_000, 4, 2.0, "How quickly a particle takes on the turning air's velocity.")
+        NumberRow,
+        Driven(
+            "Swirl coupling",
+            PER_SECOND,
+            0,
+            10_000,
+            4,
+            2.0,
+            "How quickly a particle takes on the turning air's velocity.",
+        ),
     ] = number(2)
-    middle: Annotated[VectorRow, Driven("Swirl middle", METRES, -10_000, 10_000, 2, (0.0, 0.0, 0.0), "Where the axis stands.")] = vector(
-        0.0, 0.0, 0.0
-    )
-    axis: Annotated[VectorRow, Driven("Swirl axis", PLAIN, -1000, 1000, 2, UP, "Which way the axis runs; its length does not matter.")] = vector(*UP)
+    middle: Annotated[
+        VectorRow, Driven("Swirl middle", METRES, -10_000, 10_000, 2, (0.0, 0.0, 0.0), "Where the axis stands.")
+    ] = vector(0.0, 0.0, 0.0)
+    axis: Annotated[
+        VectorRow,
+        Driven("Swirl axis", PLAIN, -1000, 1000, 2, UP, "Which way the axis runs; its length does not matter."),
+    ] = vector(*UP)
     height: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
         Driven(
-            "Swirl height", METRES, 0, 10_000, 4, 0.0, "How far along the axis, either way, it fades to nothing; 0: it does not fade with height."
+            "Swirl height",
+            METRES,
+            0,
+            10_000,
+            4,
+            0.0,
+            "How far along the axis, either way, it fades to nothing; 0: it does not fade with height.",
         ),
     ] = number(0)
 

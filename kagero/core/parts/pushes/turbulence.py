@@ -17,4 +17,7 @@ class Turbulence(NoisePush):
     label, operation = "Turbulence", "turbulence"
 
     kind: Literal["turbulence"] = "turbulence"
-    strength: Annotated[NumberRow, Driven("Turbulence", ACCELERATION, -10_000, 10_000, 4, 1.5, "Push every way, that gathers and scatters.")]
+    strength: Annotated[
+        NumberRow,
+        Driven("Turbulence", ACCELERATION, -10_000, 10_000, 4, 1.5, "Push every way, that gathers and scatters."),
+    ]

@@ -18,7 +18,9 @@ class Wind(PushPart):
     label = "Wind"
 
     kind: Literal["wind"] = "wind"
-    velocity: Annotated[VectorRow, Driven("Wind", METRES_PER_SECOND, -10_000, 10_000, 4, (1.0, 0.0, 0.0), "Velocity of the moving air.")]
+    velocity: Annotated[
+        VectorRow, Driven("Wind", METRES_PER_SECOND, -10_000, 10_000, 4, (1.0, 0.0, 0.0), "Velocity of the moving air.")
+    ]
     coupling: Annotated[
         NumberRow,
         Driven(
@@ -34,7 +36,15 @@ class Wind(PushPart):
     squared: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Wind on a body", PER_METRE, 0, 10_000, 2, 0.0, "Coupling with the square of the speed against the wind, as on a leaf or drop."),
+        Driven(
+            "Wind on a body",
+            PER_METRE,
+            0,
+            10_000,
+            2,
+            0.0,
+            "Coupling with the square of the speed against the wind, as on a leaf or drop.",
+        ),
     ] = number(0)
 
     def strength_row(self) -> str:

@@ -20,14 +20,27 @@ from ...rows.view import Owner, found
 from ..cues.base import let_go
 
 Edge = Literal["hold", "wrap", "turn", "release"]
-EDGES = (("hold", "stays there"), ("wrap", "begins anew at the other"), ("turn", "turns back"), ("release", "is let go"))
+EDGES = (
+    ("hold", "stays there"),
+    ("wrap", "begins anew at the other"),
+    ("turn", "turns back"),
+    ("release", "is let go"),
+)
 
 
 def over_life() -> dict[str, Any]:
     """Return a row, as plain data, that goes from 0 to 1 over a particle's life."""
     straight = {"keys": [{"x": 0.0, "y": 0.0, "shape": "linear"}, {"x": 1.0, "y": 1.0, "shape": "linear"}]}
-    life = {"kind": "curve", "uid": "new", "source": {"kind": "life"}, "read": "live", "operation": "set", "input": [0.0, 1.0], "curve": straight,
-            "output": [0.0, 1.0]}  # fmt: skip
+    life = {
+        "kind": "curve",
+        "uid": "new",
+        "source": {"kind": "life"},
+        "read": "live",
+        "operation": "set",
+        "input": [0.0, 1.0],
+        "curve": straight,
+        "output": [0.0, 1.0],
+    }
     return {"base": 0.0, "responses": [life]}
 
 
@@ -45,7 +58,9 @@ class RidePart(Part):
     band, stage = "motion", "live"
     tells: ClassVar[tuple[str, ...]] = ("released",)  # what sources can read of it
     places: ClassVar[tuple[str, ...]] = ()  # its rows that say where it has its particle
-    speed_of_place: ClassVar[bool] = True  # held fast it has the velocity of its place; a kind that says otherwise says it itself
+    speed_of_place: ClassVar[bool] = (
+        True  # held fast it has the velocity of its place; a kind that says otherwise says it itself
+    )
 
     kind: str
     uid: Uid
@@ -131,14 +146,18 @@ class RidePart(Part):
         b = at.builder
         none, age = b.const(0), at.state("age")[0]
         length = b.op("select", state.dt, state.dt, b.const(1))
-        earlier = b.op("min", state.dt, b.op("max", b.op("sub", age, state.dt), none))  # how long the step before was: a birth's is shorter
+        earlier = b.op(
+            "min", state.dt, b.op("max", b.op("sub", age, state.dt), none)
+        )  # how long the step before was: a birth's is shorter
         mean = tuple(b.op("div", b.op("sub", x, x0), length) for x, x0 in zip(there, before, strict=True))
         last = tuple(self.kept(at, f"mean.{i}") for i in range(3))
         change = tuple(b.op("sub", v, u) for v, u in zip(mean, last, strict=True))
         even = b.op("less_equal", b.op("length", *change), b.op("min", b.op("length", *mean), b.op("length", *last)))
         full = b.op("mul", b.op("less_equal", b.const(HELD), grip), b.op("mul", even, b.op("less", none, earlier)))
         part = b.op("mul", full, b.op("div", state.dt, b.op("add", length, earlier)))
-        state.velocity = tuple(b.op("guard", b.op("add", v, b.op("mul", part, c)), v) for v, c in zip(state.velocity, change, strict=True))
+        state.velocity = tuple(
+            b.op("guard", b.op("add", v, b.op("mul", part, c)), v) for v, c in zip(state.velocity, change, strict=True)
+        )
         return {f"mean.{i}": value for i, value in enumerate(mean)}
 
     # phases ---------------------------------------------------------------------------------------------------------------
@@ -204,9 +223,12 @@ class PropRide(RidePart):
         Refers("props", "", "{name} is on a prop that is not there.", "Choose another."),
         Setting("on", "The prop that it rides on.", nothing="choose one"),
     ] = None
-    edge: Annotated[Edge, Setting("At an end", "What a particle does at the end of an open direction; a closed one goes round.", choices=EDGES)] = (
-        "hold"
-    )
+    edge: Annotated[
+        Edge,
+        Setting(
+            "At an end", "What a particle does at the end of an open direction; a closed one goes round.", choices=EDGES
+        ),
+    ] = "hold"
 
     def acts(self, at: Reader) -> bool:
         return super().acts(at) and self.prop is not None

@@ -36,7 +36,16 @@ class CrawlRide(SurfaceRidePart):
         ),
     ] = "hold"
     out: Annotated[
-        NumberRow, Driven("Stand-off", METRES, -10_000, 10_000, 1, 0.0, "How far off the surface, along its normal; negative is beneath.")
+        NumberRow,
+        Driven(
+            "Stand-off",
+            METRES,
+            -10_000,
+            10_000,
+            1,
+            0.0,
+            "How far off the surface, along its normal; negative is beneath.",
+        ),
     ] = number(0)
 
     speed_of_place = False
@@ -50,7 +59,9 @@ class CrawlRide(SurfaceRidePart):
     def found(self, at: Reader, kept: dict[str, int], time: int | None = None) -> Values:
         """Return place (3), normal (3), u and v where it stands."""
         foot = (kept[name] for name in FOOT)
-        return at.builder.multi("prop_footed", *foot, self.row(at, "out")[0], at.clip_time() if time is None else time, attrs=self.asked(at))
+        return at.builder.multi(
+            "prop_footed", *foot, self.row(at, "out")[0], at.clip_time() if time is None else time, attrs=self.asked(at)
+        )
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         if phase != "hold" or not self.acts(at):
@@ -59,9 +70,20 @@ class CrawlRide(SurfaceRidePart):
         b.row = f"rides.{self.uid}"
         shift = tuple(b.op("sub", x, x0) for x, x0 in zip(state.position, state.before[0], strict=True))
         foot = tuple(self.kept(at, name) for name in FOOT)
-        went = b.multi("prop_walked", *foot, self.row(at, "out")[0], *shift, *state.velocity, state.dt, at.clip_time(), attrs=self.asked(at))
+        went = b.multi(
+            "prop_walked",
+            *foot,
+            self.row(at, "out")[0],
+            *shift,
+            *state.velocity,
+            state.dt,
+            at.clip_time(),
+            attrs=self.asked(at),
+        )
         keeps = dict(zip(FOOT, went[6:9], strict=True))
         grip = self.hold(at, state, Ridden(went[:3], went[9] if self.edge == "release" else None), keeps)
         # held fast it keeps its speed along the surface, which is not how far its place has come in a straight line
         full = b.op("less_equal", b.const(HELD), grip)
-        state.velocity = tuple(b.op("guard", b.op("select", full, v, w), w) for v, w in zip(went[3:6], state.velocity, strict=True))
+        state.velocity = tuple(
+            b.op("guard", b.op("select", full, v, w), w) for v, w in zip(went[3:6], state.velocity, strict=True)
+        )

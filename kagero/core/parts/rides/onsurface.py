@@ -17,7 +17,11 @@ class SurfaceRidePart(PropRide):
     tells = ("u", "v", "normal", "released")
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        return [prop for prop in effect.props if prop.guiding] if field == "prop" else super().named_by(field, effect, thing)
+        return (
+            [prop for prop in effect.props if prop.guiding]
+            if field == "prop"
+            else super().named_by(field, effect, thing)
+        )
 
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if any(prop.guiding for prop in effect.props) else "There is no prop with a surface."

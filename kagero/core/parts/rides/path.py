@@ -28,17 +28,42 @@ class PathRide(PropRide):
 
     kind: Literal["path"] = "path"
     place: Annotated[
-        NumberRow, Driven("Place along", PERCENT, -100, 100, 1, 0.0, "How far along the path, by its length: 0 % at its beginning, 100 % at its end.")
+        NumberRow,
+        Driven(
+            "Place along",
+            PERCENT,
+            -100,
+            100,
+            1,
+            0.0,
+            "How far along the path, by its length: 0 % at its beginning, 100 % at its end.",
+        ),
     ] = number(0)
     travel: Annotated[
-        NumberRow, Driven("Travel along", METRES_PER_SECOND, -10_000, 10_000, 2, 0.0, "How many metres of the path it goes each second.")
+        NumberRow,
+        Driven(
+            "Travel along",
+            METRES_PER_SECOND,
+            -10_000,
+            10_000,
+            2,
+            0.0,
+            "How many metres of the path it goes each second.",
+        ),
     ] = number(0)
-    radius: Annotated[NumberRow, Driven("Orbit radius", METRES, -10_000, 10_000, 1, 0.0, "How far off the path it goes round it.")] = number(0)
-    turning: Annotated[NumberRow, Driven("Orbit speed", DEGREES_PER_SECOND, -100_000, 100_000, 6, 0.0, "How fast it goes round the path.")] = number(
-        0
-    )
-    phase: Annotated[NumberRow, Driven("Orbit phase", DEGREES, -100_000, 100_000, 6, 0.0, "Where round the path it begins.")] = number(0)
-    tilt: Annotated[NumberRow, Driven("Orbit tilt", DEGREES, -360, 360, 3, 0.0, "How far its round leans along the path.")] = number(0)
+    radius: Annotated[
+        NumberRow, Driven("Orbit radius", METRES, -10_000, 10_000, 1, 0.0, "How far off the path it goes round it.")
+    ] = number(0)
+    turning: Annotated[
+        NumberRow,
+        Driven("Orbit speed", DEGREES_PER_SECOND, -100_000, 100_000, 6, 0.0, "How fast it goes round the path."),
+    ] = number(0)
+    phase: Annotated[
+        NumberRow, Driven("Orbit phase", DEGREES, -100_000, 100_000, 6, 0.0, "Where round the path it begins.")
+    ] = number(0)
+    tilt: Annotated[
+        NumberRow, Driven("Orbit tilt", DEGREES, -360, 360, 3, 0.0, "How far its round leans along the path.")
+    ] = number(0)
     twist: Annotated[
         NumberRow,
         Driven(
@@ -57,7 +82,9 @@ class PathRide(PropRide):
         return {**super().template(), "place": over_life(), "edge": "hold"}
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        return [prop for prop in effect.props if prop.line] if field == "prop" else super().named_by(field, effect, thing)
+        return (
+            [prop for prop in effect.props if prop.line] if field == "prop" else super().named_by(field, effect, thing)
+        )
 
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if any(prop.line for prop in effect.props) else "There is no path to ride along."
@@ -68,7 +95,10 @@ class PathRide(PropRide):
     def goes_on(self, at: Reader, dt: int) -> dict[str, int]:
         b = at.builder
         rates = {"gone_along": "travel", "turned": "turning"}
-        return {name: b.op("add", self.kept(at, name), b.op("mul", self.row(at, rate)[0], dt)) for name, rate in rates.items()}
+        return {
+            name: b.op("add", self.kept(at, name), b.op("mul", self.row(at, rate)[0], dt))
+            for name, rate in rates.items()
+        }
 
     def found(self, at: Reader, kept: dict[str, int]) -> Values:
         """Return point, tangent, normal and binormal (3 each), the share of the length as it is ridden, and whether it is beyond an open end."""
@@ -79,7 +109,11 @@ class PathRide(PropRide):
         b = at.builder
         found = self.found(at, kept)
         point, tangent, normal, binormal = found[:3], found[3:6], found[6:9], found[9:12]
-        angle = b.op("add", b.op("add", self.row(at, "phase")[0], kept["turned"]), b.op("mul", self.row(at, "twist")[0], found[12]))
+        angle = b.op(
+            "add",
+            b.op("add", self.row(at, "phase")[0], kept["turned"]),
+            b.op("mul", self.row(at, "twist")[0], found[12]),
+        )
         (radius,), (tilt,) = self.row(at, "radius"), self.row(at, "tilt")
         across, up = b.op("mul", radius, b.op("cos", angle)), b.op("mul", radius, b.op("sin", angle))
         lean, side = b.op("mul", up, b.op("sin", tilt)), b.op("mul", up, b.op("cos", tilt))
@@ -93,7 +127,11 @@ class PathRide(PropRide):
         if self.prop is None or not isinstance(stage.geometry(self.prop), Path):
             return []
         share = np.linspace(0, 1, RAIL)
-        return [np.stack(stage.along(PropQuery(self.prop, "", self), share, np.zeros(RAIL), np.full(1, seconds))[:3], axis=1)]
+        return [
+            np.stack(
+                stage.along(PropQuery(self.prop, "", self), share, np.zeros(RAIL), np.full(1, seconds))[:3], axis=1
+            )
+        ]
 
     def ride_columns(self, at: Reader) -> dict[str, Values]:
         """Return the share of the path at which the particle rides."""

@@ -26,23 +26,50 @@ class SurfaceRide(SurfaceRidePart):
     places = ("u", "v", "out", "along_u", "along_v")
 
     kind: Literal["surface"] = "surface"
-    u: Annotated[NumberRow, Driven("Ride u", PLAIN, -10_000, 10_000, 1, 0.0, "How far round the surface: 0 to 1 goes round once.")] = number(0)
-    v: Annotated[NumberRow, Driven("Ride v", PLAIN, -10_000, 10_000, 1, 0.0, "How far up the surface, from 0 at one end to 1 at the other.")] = (
-        number(0)
-    )
+    u: Annotated[
+        NumberRow,
+        Driven("Ride u", PLAIN, -10_000, 10_000, 1, 0.0, "How far round the surface: 0 to 1 goes round once."),
+    ] = number(0)
+    v: Annotated[
+        NumberRow,
+        Driven(
+            "Ride v", PLAIN, -10_000, 10_000, 1, 0.0, "How far up the surface, from 0 at one end to 1 at the other."
+        ),
+    ] = number(0)
     travel_u: Annotated[
-        NumberRow, Driven("Travel u", PER_SECOND, -10_000, 10_000, 1, 0.0, "How much u grows each second: a spiral, together with v.")
+        NumberRow,
+        Driven(
+            "Travel u", PER_SECOND, -10_000, 10_000, 1, 0.0, "How much u grows each second: a spiral, together with v."
+        ),
     ] = number(0)
-    travel_v: Annotated[NumberRow, Driven("Travel v", PER_SECOND, -10_000, 10_000, 1, 0.0, "How much v grows each second.")] = number(0)
+    travel_v: Annotated[
+        NumberRow, Driven("Travel v", PER_SECOND, -10_000, 10_000, 1, 0.0, "How much v grows each second.")
+    ] = number(0)
     out: Annotated[
-        NumberRow, Driven("Stand-off", METRES, -10_000, 10_000, 1, 0.0, "How far off the surface, along its normal; negative is beneath.")
+        NumberRow,
+        Driven(
+            "Stand-off",
+            METRES,
+            -10_000,
+            10_000,
+            1,
+            0.0,
+            "How far off the surface, along its normal; negative is beneath.",
+        ),
     ] = number(0)
-    along_u: Annotated[NumberRow, Driven("Stand-off along u", METRES, -10_000, 10_000, 1, 0.0, "How far aside, the way u grows.")] = number(0)
-    along_v: Annotated[NumberRow, Driven("Stand-off along v", METRES, -10_000, 10_000, 1, 0.0, "How far aside, the way v grows.")] = number(0)
+    along_u: Annotated[
+        NumberRow, Driven("Stand-off along u", METRES, -10_000, 10_000, 1, 0.0, "How far aside, the way u grows.")
+    ] = number(0)
+    along_v: Annotated[
+        NumberRow, Driven("Stand-off along v", METRES, -10_000, 10_000, 1, 0.0, "How far aside, the way v grows.")
+    ] = number(0)
 
     @classmethod
     def template(cls) -> dict[str, Any]:
-        born = {name: {"base": {"source": {"kind": f"birth_{name}"}, "read": "once"}, "responses": []} for name in ("u", "v")}
+        born = {
+            name: {"base": {"source": {"kind": f"birth_{name}"}, "read": "once"}, "responses": []}
+            for name in ("u", "v")
+        }
         return {**super().template(), **born, "edge": "hold"}
 
     @classmethod
@@ -56,7 +83,10 @@ class SurfaceRide(SurfaceRidePart):
 
     def goes_on(self, at: Reader, dt: int) -> dict[str, int]:
         b = at.builder
-        return {name: b.op("add", self.kept(at, name), b.op("mul", self.row(at, f"travel_{name}")[0], dt)) for name in ("u", "v")}
+        return {
+            name: b.op("add", self.kept(at, name), b.op("mul", self.row(at, f"travel_{name}")[0], dt))
+            for name in ("u", "v")
+        }
 
     def found(self, at: Reader, kept: dict[str, int], time: int | None = None) -> Values:
         """Return place (3), normal (3), u, v as they are ridden, and whether it is beyond an open end."""
@@ -74,7 +104,11 @@ class SurfaceRide(SurfaceRidePart):
         geometry = stage.geometry(self.prop) if self.prop is not None else None
         if self.prop is None or not isinstance(geometry, Mesh) or not len(geometry.faces):
             return []
-        low, high, now = geometry.uv.min(axis=0).astype(float), geometry.uv.max(axis=0).astype(float), np.full(1, seconds)
+        low, high, now = (
+            geometry.uv.min(axis=0).astype(float),
+            geometry.uv.max(axis=0).astype(float),
+            np.full(1, seconds),
+        )
         along = [np.linspace(low[k], high[k] - 1e-9, RAIL) for k in range(2)]
         lines = [(np.full(RAIL, u), along[1]) for u in np.linspace(low[0], high[0], ROUND, endpoint=False)]
         lines += [(along[0], np.full(RAIL, v)) for v in np.linspace(low[1], high[1], LEVELS)]

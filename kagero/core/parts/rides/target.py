@@ -17,7 +17,8 @@ class TargetRide(RidePart):
 
     kind: Literal["target"] = "target"
     when: Annotated[
-        Literal["arrived", "always"], Setting("Holds", "From when on.", choices=(("arrived", "once it has arrived"), ("always", "from the start")))
+        Literal["arrived", "always"],
+        Setting("Holds", "From when on.", choices=(("arrived", "once it has arrived"), ("always", "from the start"))),
     ] = "arrived"
 
     def acts(self, at: Reader) -> bool:

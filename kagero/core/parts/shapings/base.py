@@ -30,7 +30,9 @@ class ShapingPart(Part):
     kind: str
     uid: Uid
     muted: bool = False
-    everyone: Annotated[bool, Setting("All emitters", "It moves the particles of every emitter, after their own shapings.")] = False
+    everyone: Annotated[
+        bool, Setting("All emitters", "It moves the particles of every emitter, after their own shapings.")
+    ] = False
 
     @classmethod
     def rows_key(cls) -> str:
@@ -42,7 +44,11 @@ class ShapingPart(Part):
 
     def driven(self, facts: FieldFacts) -> Driven | None:
         driven = facts.driven
-        return driven if driven is None or facts.name == self.amount_row else replace(driven, label=f"{self.label} {driven.label.lower()}")
+        return (
+            driven
+            if driven is None or facts.name == self.amount_row
+            else replace(driven, label=f"{self.label} {driven.label.lower()}")
+        )
 
     def strength_row(self) -> str:
         return self.amount_row
@@ -79,18 +85,31 @@ class BoxedShaping(ShapingPart):
     rows_last = ("middle", "size", "turn")
 
     axis: Annotated[
-        Literal["x", "y", "z"], Setting("Along", "The axis of its box that it acts along.", choices=(("x", "x"), ("y", "y, upward"), ("z", "z")))
+        Literal["x", "y", "z"],
+        Setting(
+            "Along", "The axis of its box that it acts along.", choices=(("x", "x"), ("y", "y, upward"), ("z", "z"))
+        ),
     ] = "y"
-    middle: Annotated[VectorRow, Driven("Middle", METRES, -100_000, 100_000, 2, (0.0, 1.0, 0.0), "The middle of its box.", always=True)] = vector(
-        0.0, 1.0, 0.0
-    )
-    size: Annotated[VectorRow, Driven("Size", METRES, 0, 100_000, 2, (2.0, 2.0, 2.0), "Width, height and depth of its box.", always=True)] = vector(
-        2.0, 2.0, 2.0
-    )
+    middle: Annotated[
+        VectorRow,
+        Driven("Middle", METRES, -100_000, 100_000, 2, (0.0, 1.0, 0.0), "The middle of its box.", always=True),
+    ] = vector(0.0, 1.0, 0.0)
+    size: Annotated[
+        VectorRow,
+        Driven("Size", METRES, 0, 100_000, 2, (2.0, 2.0, 2.0), "Width, height and depth of its box.", always=True),
+    ] = vector(2.0, 2.0, 2.0)
     turn: Annotated[
         VectorRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Turn", DEGREES, -360, 360, 3, UPRIGHT, "How its box is turned: rolled about z, tilted about x, then turned about y."),
+        Driven(
+            "Turn",
+            DEGREES,
+            -360,
+            360,
+            3,
+            UPRIGHT,
+            "How its box is turned: rolled about z, tilted about x, then turned about y.",
+        ),
     ] = vector(*UPRIGHT)
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:

@@ -25,14 +25,25 @@ class Bend(BoxedShaping):
     kind: Literal["bend"] = "bend"
     amount: Annotated[
         NumberRow,
-        Driven("Bend", DEGREES, -100_000, 100_000, TURN / 2, TURN / 4, "By what angle the box's ends are bent against each other.", always=True),
+        Driven(
+            "Bend",
+            DEGREES,
+            -100_000,
+            100_000,
+            TURN / 2,
+            TURN / 4,
+            "By what angle the box's ends are bent against each other.",
+            always=True,
+        ),
     ] = number(TURN / 4)
     toward: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
         Driven("Toward", DEGREES, -100_000, 100_000, TURN / 2, 0.0, "Which way it bends, about the axis of the box."),
     ] = number(0)
-    still: Annotated[NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")] = number(0)
+    still: Annotated[
+        NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")
+    ] = number(0)
 
     def moves(self, at: Reader, place: Values) -> Values:
         b, box = at.builder, self.boxed(at, place)

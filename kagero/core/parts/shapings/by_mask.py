@@ -26,17 +26,25 @@ class ByMask(ShapingPart):
         Setting("Mask", "The mask that moves what enters it.", nothing="choose one"),
     ] = None
     along: Annotated[
-        Literal["direction", "point"], Setting("Along", "Which way it moves.", choices=(("direction", "a direction"), ("point", "away from a point")))
+        Literal["direction", "point"],
+        Setting("Along", "Which way it moves.", choices=(("direction", "a direction"), ("point", "away from a point"))),
     ] = "direction"
     amount: Annotated[
-        NumberRow, Driven("By a mask", METRES, -100_000, 100_000, 2, 0.5, "How far it is moved where the mask is whole.", always=True)
+        NumberRow,
+        Driven(
+            "By a mask", METRES, -100_000, 100_000, 2, 0.5, "How far it is moved where the mask is whole.", always=True
+        ),
     ] = number(0.5)
     direction: Annotated[
-        VectorRow, Driven("Direction", PLAIN, -1000, 1000, 2, (0.0, 1.0, 0.0), "Which way; its length does not matter.", always=True)
+        VectorRow,
+        Driven(
+            "Direction", PLAIN, -1000, 1000, 2, (0.0, 1.0, 0.0), "Which way; its length does not matter.", always=True
+        ),
     ] = vector(0.0, 1.0, 0.0)
-    point: Annotated[VectorRow, Driven("Point", METRES, -100_000, 100_000, 2, (0.0, 0.0, 0.0), "What it is moved away from.", always=True)] = vector(
-        0.0, 0.0, 0.0
-    )
+    point: Annotated[
+        VectorRow,
+        Driven("Point", METRES, -100_000, 100_000, 2, (0.0, 0.0, 0.0), "What it is moved away from.", always=True),
+    ] = vector(0.0, 0.0, 0.0)
 
     @classmethod
     def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:

@@ -49,11 +49,17 @@ class Lattice(BoxedShaping):
     row_order = ("amount",)
 
     kind: Literal["lattice"] = "lattice"
-    counts: Annotated[tuple[Count, Count, Count], Field(description="How many points it has along x, y and z of the box.")] = (2, 2, 2)
+    counts: Annotated[
+        tuple[Count, Count, Count], Field(description="How many points it has along x, y and z of the box.")
+    ] = (2, 2, 2)
     offsets: Annotated[
-        list[Vector], VALUE, Field(max_length=64, description="By how much each is moved, in sizes of the box: x goes slowest, z fastest.")
+        list[Vector],
+        VALUE,
+        Field(max_length=64, description="By how much each is moved, in sizes of the box: x goes slowest, z fastest."),
     ] = [(0.0, 0.0, 0.0)] * 8
-    amount: Annotated[NumberRow, Driven("Lattice", PERCENT, -10, 10, 1, 1.0, "How much it follows: 100 % all the way.", always=True)] = number(1)
+    amount: Annotated[
+        NumberRow, Driven("Lattice", PERCENT, -10, 10, 1, 1.0, "How much it follows: 100 % all the way.", always=True)
+    ] = number(1)
 
     @model_validator(mode="after")
     def _of_its_size(self) -> Lattice:
@@ -71,7 +77,10 @@ class Lattice(BoxedShaping):
         b = at.builder
         axes = [self._share(at, place, k) for k in range(3)]
         sizes = self.row(at, "size")
-        weights = [[_bernstein(b, axis, i, count - 1) for i in range(count)] for axis, count in zip(axes, self.counts, strict=True)]
+        weights = [
+            [_bernstein(b, axis, i, count - 1) for i in range(count)]
+            for axis, count in zip(axes, self.counts, strict=True)
+        ]
         amount, moved = self.how_much(at), [b.const(0)] * 3
         for i in range(self.counts[0]):
             for j in range(self.counts[1]):
@@ -103,7 +112,11 @@ class Lattice(BoxedShaping):
     def forms(self) -> Iterator[tuple[str, bool, dict[str, Any]]]:
         for count in (2, 3, 4):
             counts = (count, count, count)
-            yield f"{count} × {count} × {count}", self.counts == counts, {"counts": counts, "offsets": self.offsets_of(counts)}
+            yield (
+                f"{count} × {count} × {count}",
+                self.counts == counts,
+                {"counts": counts, "offsets": self.offsets_of(counts)},
+            )
 
     def offsets_of(self, counts: tuple[int, int, int]) -> list[tuple[float, float, float]]:
         """Return the offsets of a lattice of so many points that moves what stands at those points as this does: with more points, everything."""
@@ -139,7 +152,9 @@ def _folded(counts: tuple[int, int, int], moved: tuple[tuple[float, ...], ...], 
 
     def basis(x: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
         n, value = count - 1, _basis(x, count)
-        lower = [comb(n - 1, i) * x**i * (1 - x) ** (n - 1 - i) if 0 <= i < n else np.zeros_like(x) for i in range(-1, n + 1)]
+        lower = [
+            comb(n - 1, i) * x**i * (1 - x) ** (n - 1 - i) if 0 <= i < n else np.zeros_like(x) for i in range(-1, n + 1)
+        ]
         return value, np.stack([n * (lower[i] - lower[i + 1]) for i in range(count)], -1)
 
     (u, du), (v, dv), (w, dw) = (basis(grid[:, k], counts[k]) for k in range(3))

@@ -44,20 +44,41 @@ class AlignToPath(BoxedShaping):
         Refers("props", "line", "{name} goes by a path that is not there.", "Choose another."),
         Setting("Path", "The path that the box's axis is laid onto.", nothing="choose one"),
     ] = None
-    amount: Annotated[NumberRow, Driven("To the path", PERCENT, 0, 1, 1, 1.0, "How much of the way it goes: 100 % all of it.", always=True)] = number(
-        1
-    )
+    amount: Annotated[
+        NumberRow,
+        Driven("To the path", PERCENT, 0, 1, 1, 1.0, "How much of the way it goes: 100 % all of it.", always=True),
+    ] = number(1)
     begins: Annotated[
         NumberRow,
-        Driven("Begins", PERCENT, -100, 100, 1, 0.0, "Where along the path, by its length, the low end of the box comes to lie.", always=True),
+        Driven(
+            "Begins",
+            PERCENT,
+            -100,
+            100,
+            1,
+            0.0,
+            "Where along the path, by its length, the low end of the box comes to lie.",
+            always=True,
+        ),
     ] = number(0)
     ends: Annotated[
         NumberRow,
-        Driven("Ends", PERCENT, -100, 100, 1, 1.0, "Where along the path, by its length, the high end of the box comes to lie.", always=True),
+        Driven(
+            "Ends",
+            PERCENT,
+            -100,
+            100,
+            1,
+            1.0,
+            "Where along the path, by its length, the high end of the box comes to lie.",
+            always=True,
+        ),
     ] = number(1)
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        return [prop for prop in effect.props if prop.line] if field == "prop" else super().named_by(field, effect, thing)
+        return (
+            [prop for prop in effect.props if prop.line] if field == "prop" else super().named_by(field, effect, thing)
+        )
 
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if any(prop.line for prop in effect.props) else "There is no path to align to."
@@ -76,12 +97,16 @@ class AlignToPath(BoxedShaping):
             return b.const(0), b.const(0), b.const(0)
         box = self.boxed(at, place)
         where = b.op("mix", self.row(at, "begins")[0], self.row(at, "ends")[0], box.share)
-        found_there = b.multi("prop_along", where, b.const(0), at.clip_time(), attrs=(PathOfShaping(at.owner, self.uid),))
+        found_there = b.multi(
+            "prop_along", where, b.const(0), at.clip_time(), attrs=(PathOfShaping(at.owner, self.uid),)
+        )
         point, tangent, normal, binormal = found_there[:3], found_there[3:6], found_there[6:9], found_there[9:12]
         beyond = b.op("sub", box.along, b.op("mul", box.long, b.op("sub", box.share, b.const(0.5))))
         amount, moved = self.how_much(at), []
         for i in range(3):
             there = b.op("add", point[i], b.op("mul", tangent[i], beyond))
-            there = b.op("add", there, b.op("add", b.op("mul", normal[i], box.across), b.op("mul", binormal[i], box.up)))
+            there = b.op(
+                "add", there, b.op("add", b.op("mul", normal[i], box.across), b.op("mul", binormal[i], box.up))
+            )
             moved.append(b.op("mul", amount, b.op("sub", there, place[i])))
         return tuple(moved)

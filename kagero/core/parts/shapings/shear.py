@@ -23,12 +23,26 @@ class Shear(BoxedShaping):
 
     kind: Literal["shear"] = "shear"
     amount: Annotated[
-        NumberRow, Driven("Shear", PERCENT, -1000, 1000, 1, 0.5, "How far across it goes on the way along: 100 % as far as it is long.", always=True)
+        NumberRow,
+        Driven(
+            "Shear",
+            PERCENT,
+            -1000,
+            1000,
+            1,
+            0.5,
+            "How far across it goes on the way along: 100 % as far as it is long.",
+            always=True,
+        ),
     ] = number(0.5)
     toward: Annotated[
-        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Toward", DEGREES, -100_000, 100_000, TURN / 2, 0.0, "Which way, about the axis of the box.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Toward", DEGREES, -100_000, 100_000, TURN / 2, 0.0, "Which way, about the axis of the box."),
     ] = number(0)
-    still: Annotated[NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")] = number(0)
+    still: Annotated[
+        NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")
+    ] = number(0)
 
     def moves(self, at: Reader, place: Values) -> Values:
         b, box = at.builder, self.boxed(at, place)
@@ -36,4 +50,6 @@ class Shear(BoxedShaping):
         if not differs(self.toward, 0.0):
             return self.in_world(at, b.const(0), far, b.const(0))
         (toward,) = self.row(at, "toward")
-        return self.in_world(at, b.const(0), b.op("mul", far, b.op("cos", toward)), b.op("mul", far, b.op("sin", toward)))
+        return self.in_world(
+            at, b.const(0), b.op("mul", far, b.op("cos", toward)), b.op("mul", far, b.op("sin", toward))
+        )

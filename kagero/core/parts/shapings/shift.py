@@ -24,25 +24,42 @@ class Shift(ShapingPart):
     row_order = ("amount", "direction", "point")
 
     kind: Literal["shift"] = "shift"
-    along: Annotated[Literal["direction", "point", "surface"], Setting("Along", "Which way it moves.", choices=ALONG)] = "direction"
+    along: Annotated[
+        Literal["direction", "point", "surface"], Setting("Along", "Which way it moves.", choices=ALONG)
+    ] = "direction"
     prop: Annotated[
         Uid | None,
-        Refers("props", "solid", "{name} goes along the surface of a prop that is not there.", "Choose another, or a direction."),
+        Refers(
+            "props",
+            "solid",
+            "{name} goes along the surface of a prop that is not there.",
+            "Choose another, or a direction.",
+        ),
         Setting("of", "The prop whose surface it goes by.", nothing="choose one"),
     ] = None
-    amount: Annotated[NumberRow, Driven("Shift", METRES, -100_000, 100_000, 2, 0.5, "How far it is moved.", always=True)] = number(0.5)
+    amount: Annotated[
+        NumberRow, Driven("Shift", METRES, -100_000, 100_000, 2, 0.5, "How far it is moved.", always=True)
+    ] = number(0.5)
     direction: Annotated[
-        VectorRow, Driven("Direction", PLAIN, -1000, 1000, 2, (0.0, 1.0, 0.0), "Which way; its length does not matter.", always=True)
+        VectorRow,
+        Driven(
+            "Direction", PLAIN, -1000, 1000, 2, (0.0, 1.0, 0.0), "Which way; its length does not matter.", always=True
+        ),
     ] = vector(0.0, 1.0, 0.0)
-    point: Annotated[VectorRow, Driven("Point", METRES, -100_000, 100_000, 2, (0.0, 0.0, 0.0), "What it is moved away from.", always=True)] = vector(
-        0.0, 0.0, 0.0
-    )
+    point: Annotated[
+        VectorRow,
+        Driven("Point", METRES, -100_000, 100_000, 2, (0.0, 0.0, 0.0), "What it is moved away from.", always=True),
+    ] = vector(0.0, 0.0, 0.0)
 
     def unused(self) -> frozenset[str]:
         return super().unused() | ({"direction", "point", "prop"} - {"prop" if self.along == "surface" else self.along})
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        return [prop for prop in effect.props if prop.solid and not prop.mask] if field == "prop" else super().named_by(field, effect, thing)
+        return (
+            [prop for prop in effect.props if prop.solid and not prop.mask]
+            if field == "prop"
+            else super().named_by(field, effect, thing)
+        )
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         if self.along == "surface" and self.prop is None:

@@ -21,13 +21,33 @@ class Stretch(BoxedShaping):
 
     kind: Literal["stretch"] = "stretch"
     amount: Annotated[
-        NumberRow, Driven("Stretch", PERCENT, -0.99, 100, 2, 0.5, "How much longer the box is: 100 % twice as long, -50 % half.", always=True)
+        NumberRow,
+        Driven(
+            "Stretch",
+            PERCENT,
+            -0.99,
+            100,
+            2,
+            0.5,
+            "How much longer the box is: 100 % twice as long, -50 % half.",
+            always=True,
+        ),
     ] = number(0.5)
-    still: Annotated[NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")] = number(0)
+    still: Annotated[
+        NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")
+    ] = number(0)
     volume: Annotated[
         NumberRow,
         STRUCTURAL_IF_CHANGED,
-        Driven("Keeps its volume", PERCENT, 0, 1, 1, 0.0, "How much thinner it becomes as it grows longer: 100 % keeps its volume."),
+        Driven(
+            "Keeps its volume",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "How much thinner it becomes as it grows longer: 100 % keeps its volume.",
+        ),
     ] = number(0)
 
     def moves(self, at: Reader, place: Values) -> Values:

@@ -24,10 +24,19 @@ class Taper(BoxedShaping):
     amount: Annotated[
         NumberRow,
         Driven(
-            "Taper", PERCENT, -100, 100, 1, 0.5, "How much thinner it is at the high end: 100 % comes to a point, below 0 % it widens.", always=True
+            "Taper",
+            PERCENT,
+            -100,
+            100,
+            1,
+            0.5,
+            "How much thinner it is at the high end: 100 % comes to a point, below 0 % it widens.",
+            always=True,
         ),
     ] = number(0.5)
-    still: Annotated[NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")] = number(0)
+    still: Annotated[
+        NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")
+    ] = number(0)
 
     def moves(self, at: Reader, place: Values) -> Values:
         b, box = at.builder, self.boxed(at, place)

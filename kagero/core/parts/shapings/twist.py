@@ -25,9 +25,21 @@ class Twist(BoxedShaping):
     kind: Literal["twist"] = "twist"
     amount: Annotated[
         NumberRow,
-        Driven("Twist", DEGREES, -100_000, 100_000, TURN, TURN / 4, "How far the high end of the box is turned against the low end.", always=True),
+        Driven(
+            "Twist",
+            DEGREES,
+            -100_000,
+            100_000,
+            TURN,
+            TURN / 4,
+            "How far the high end of the box is turned against the low end.",
+            always=True,
+        ),
     ] = number(TURN / 4)
-    still: Annotated[NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing is turned: 0 % at its low end.")] = number(0)
+    still: Annotated[
+        NumberRow,
+        Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing is turned: 0 % at its low end."),
+    ] = number(0)
 
     def moves(self, at: Reader, place: Values) -> Values:
         b, box = at.builder, self.boxed(at, place)

@@ -33,4 +33,8 @@ class AirSpeedSource(NumberAttribute):
         pushes = pushes_at(at)
         for push in at.view.thing.forces:
             push.act(at, pushes)
-        return (b.op("length", *(b.op("sub", v, u) for v, u in zip(at.state("velocity"), pushes.air_velocity(), strict=True))),)
+        return (
+            b.op(
+                "length", *(b.op("sub", v, u) for v, u in zip(at.state("velocity"), pushes.air_velocity(), strict=True))
+            ),
+        )

@@ -22,8 +22,14 @@ class ClipLeftSource(SourcePart):
     kind: Literal["clip_left"]
 
     def write(self, at: Reader) -> Values:
-        return (at.builder.op("max", at.builder.op("sub", at.builder.param(ClipEnd()), at.clip_time()), at.builder.const(0)),)
+        return (
+            at.builder.op(
+                "max", at.builder.op("sub", at.builder.param(ClipEnd()), at.clip_time()), at.builder.const(0)
+            ),
+        )
 
     @classmethod
     def named(cls, view: View) -> Iterator[Known]:
-        yield Known("clip_left", "number", dimension_of("s"), cls(kind="clip_left"), cls.label, cls.help, "s", False, True)
+        yield Known(
+            "clip_left", "number", dimension_of("s"), cls(kind="clip_left"), cls.label, cls.help, "s", False, True
+        )

@@ -26,4 +26,6 @@ class ClipLengthSource(SourcePart):
 
     @classmethod
     def named(cls, view: View) -> Iterator[Known]:
-        yield Known("clip_length", "number", dimension_of("s"), cls(kind="clip_length"), cls.label, cls.help, "s", False, False)
+        yield Known(
+            "clip_length", "number", dimension_of("s"), cls(kind="clip_length"), cls.label, cls.help, "s", False, False
+        )

@@ -34,6 +34,8 @@ class ClipTimeSource(SourcePart):
 
     @classmethod
     def named(cls, view: View) -> Iterator[Known]:
-        yield Known("clip_time", "number", dimension_of("s"), cls(kind="clip_time"), cls.label, cls.help, "s", False, True)
+        yield Known(
+            "clip_time", "number", dimension_of("s"), cls(kind="clip_time"), cls.label, cls.help, "s", False, True
+        )
         for name, (symbol, help, particle, changes) in _CLIP.items():
             yield Known(name, "number", dimension_of(symbol), name, name, help, symbol, particle, changes)

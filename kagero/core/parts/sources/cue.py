@@ -13,7 +13,12 @@ from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
 from ...rows.units import PERCENT, PLAIN, SECONDS, si_symbol
 from ...rows.view import View, found
 
-GROUPS = {"happened": "cues", "since": "after", "times": "times", "clock": "clocks"}  # what their names in formulas begin with
+GROUPS = {
+    "happened": "cues",
+    "since": "after",
+    "times": "times",
+    "clock": "clocks",
+}  # what their names in formulas begin with
 PARTS = {
     "happened": ("has happened", PLAIN, (0.0, 1.0), "1 once it has happened to the particle, else 0."),
     "since": ("seconds since", SECONDS, (0.0, 1.0), "Seconds since it last happened; 0 before."),
@@ -38,7 +43,9 @@ class CueSource(SourcePart):
     def facts(self, view: View) -> SourceFacts:
         words, unit, usual, _ = PARTS[self.part]
         cue = found(cues_of(view), self.cue)
-        return replace(self.kind_facts(), label=f"{cue.name if cue is not None else 'missing cue'} {words}", unit=unit, input=usual)
+        return replace(
+            self.kind_facts(), label=f"{cue.name if cue is not None else 'missing cue'} {words}", unit=unit, input=usual
+        )
 
     def missing(self, view: View) -> str:
         cue = found(cues_of(view), self.cue)
@@ -62,7 +69,17 @@ class CueSource(SourcePart):
             source = cls.model_validate(each.source)
             (words, unit, _, help), cue = PARTS[source.part], found(cues_of(view), source.cue)
             name = f"{GROUPS[source.part]}.{identifier(cue.name)}"
-            yield Known(name, "number", dimension_of(unit.symbol), source, f"{cue.name} {words}", help, si_symbol(unit), True, True)
+            yield Known(
+                name,
+                "number",
+                dimension_of(unit.symbol),
+                source,
+                f"{cue.name} {words}",
+                help,
+                si_symbol(unit),
+                True,
+                True,
+            )
 
     def write(self, at: Reader) -> Values:
         b, cue = at.builder, found(at.view.thing.cues, self.cue)
@@ -74,7 +91,14 @@ class CueSource(SourcePart):
             return (count,)
         if self.part == "happened":
             return (happened,)
-        return (b.op("select", happened, b.op("max", b.op("sub", at.clip_time(), cue.kept(at, "when")), b.const(0)), b.const(0)),)
+        return (
+            b.op(
+                "select",
+                happened,
+                b.op("max", b.op("sub", at.clip_time(), cue.kept(at, "when")), b.const(0)),
+                b.const(0),
+            ),
+        )
 
 
 def cues_of(view: View) -> list:  # type: ignore[type-arg]

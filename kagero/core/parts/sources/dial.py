@@ -32,7 +32,13 @@ class DialSource(SourcePart):
         dial = found(view.dials, self.dial)
         if dial is None:
             return replace(self.kind_facts(), label="missing dial")
-        return replace(self.kind_facts(), label=dial.name, unit=DIAL_UNITS[dial.unit], input=(dial.low, dial.high), changes=bool(dial.keys))
+        return replace(
+            self.kind_facts(),
+            label=dial.name,
+            unit=DIAL_UNITS[dial.unit],
+            input=(dial.low, dial.high),
+            changes=bool(dial.keys),
+        )
 
     def missing(self, view: View) -> str:
         return "" if found(view.dials, self.dial) else f"a dial that is not there: {self.dial!r}"

@@ -22,7 +22,10 @@ class DistanceSource(SourcePart):
 
     kind: Literal["distance"]
     uid: Uid
-    point: Annotated[VectorSetting, Driven("Point", METRES, -10_000, 10_000, 4, (0.0, 0.0, 0.0), "Where the distance is measured from.")] = (
+    point: Annotated[
+        VectorSetting,
+        Driven("Point", METRES, -10_000, 10_000, 4, (0.0, 0.0, 0.0), "Where the distance is measured from."),
+    ] = (
         0.0,
         0.0,
         0.0,
@@ -30,5 +33,7 @@ class DistanceSource(SourcePart):
 
     def write(self, at: Reader) -> Values:
         b = at.builder
-        away = (b.op("sub", p, q) for p, q in zip(at.state("position"), at.row(f"sources.{self.uid}.point"), strict=True))
+        away = (
+            b.op("sub", p, q) for p, q in zip(at.state("position"), at.row(f"sources.{self.uid}.point"), strict=True)
+        )
         return (b.op("length", *away),)

@@ -29,7 +29,11 @@ class DrawSource(SourcePart):
     def facts(self, view: View) -> SourceFacts:
         draw = found(view.draws, self.draw)
         facts = self.kind_facts()
-        return replace(facts, label="missing draw") if draw is None else replace(facts, label=draw.name, input=draw.range())
+        return (
+            replace(facts, label="missing draw")
+            if draw is None
+            else replace(facts, label=draw.name, input=draw.range())
+        )
 
     def missing(self, view: View) -> str:
         return "" if found(view.draws, self.draw) else f"a draw that is not there: {self.draw!r}"
@@ -45,10 +49,24 @@ class DrawSource(SourcePart):
     @classmethod
     def named(cls, view: View) -> Iterator[Known]:
         for draw in view.draws:
-            yield Known(f"draws.{identifier(draw.name)}", "number", PLAIN, cls(kind="draw", draw=draw.uid), draw.name, cls.help, "", True, False)
+            yield Known(
+                f"draws.{identifier(draw.name)}",
+                "number",
+                PLAIN,
+                cls(kind="draw", draw=draw.uid),
+                draw.name,
+                cls.help,
+                "",
+                True,
+                False,
+            )
 
     def reads(self, view: View, stage: str) -> Iterator[Node]:
-        yield from (("birth", placed.address) for placed in view.sheet_rows() if placed.address.startswith(f"draws.{self.draw}."))
+        yield from (
+            ("birth", placed.address)
+            for placed in view.sheet_rows()
+            if placed.address.startswith(f"draws.{self.draw}.")
+        )
 
     def write(self, at: Reader) -> Values:
         return (at.draw(self.draw),)

@@ -26,7 +26,9 @@ class FormulaSource(SourcePart):
 
     kind: Literal["formula"]
     uid: Uid
-    text: Annotated[str, FORMULA] = Field(min_length=1, max_length=4000, description="The formula that runs: see docs/FORMULAS.md.")
+    text: Annotated[str, FORMULA] = Field(
+        min_length=1, max_length=4000, description="The formula that runs: see docs/FORMULAS.md."
+    )
     draft: Annotated[str, FORMULA, DISPLAY_ONLY] = Field(
         default="", max_length=4000, description="What is being written while it cannot run yet; it plays no part."
     )

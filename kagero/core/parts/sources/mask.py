@@ -16,7 +16,12 @@ from ...rows.view import View, found
 # by part: what stands after the mask's name, unit, help, and the group of its name in formulas
 PARTS = {
     "value": ("", PERCENT, "How much the particle is within the mask, as it stands now.", "masks"),
-    "latched": ("once touched", PERCENT, "The most that the particle ever was within the mask: once touched, it stays in.", "latched"),
+    "latched": (
+        "once touched",
+        PERCENT,
+        "The most that the particle ever was within the mask: once touched, it stays in.",
+        "latched",
+    ),
     "since": ("since touched", SECONDS, "Seconds since the mask first held the particle by half; 0 before.", "since"),
 }
 
@@ -38,7 +43,9 @@ class MaskSource(SourcePart):
     def facts(self, view: View) -> SourceFacts:
         mask = found(view.props, self.mask)
         words, unit, *_ = PARTS[self.part]
-        return replace(self.kind_facts(), label=f"{'missing mask' if mask is None else mask.name} {words}".strip(), unit=unit)
+        return replace(
+            self.kind_facts(), label=f"{'missing mask' if mask is None else mask.name} {words}".strip(), unit=unit
+        )
 
     def missing(self, view: View) -> str:
         return "" if found(view.masks, self.mask) else f"a mask that is not there: {self.mask!r}"

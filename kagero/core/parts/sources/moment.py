@@ -42,7 +42,9 @@ class MomentSource(SourcePart):
 
     def facts(self, view: View) -> SourceFacts:
         moment = found(view.moments, self.moment)
-        return replace(self.kind_facts(), label=f"since {moment.name}" if moment is not None else "since a missing moment")
+        return replace(
+            self.kind_facts(), label=f"since {moment.name}" if moment is not None else "since a missing moment"
+        )
 
     def missing(self, view: View) -> str:
         return "" if found(view.moments, self.moment) else f"a moment that is not there: {self.moment!r}"
@@ -59,7 +61,17 @@ class MomentSource(SourcePart):
     def named(cls, view: View) -> Iterator[Known]:
         for moment in view.moments:
             source = cls(kind="moment", moment=moment.uid)
-            yield Known(f"moments.{identifier(moment.name)}", "number", dimension_of("s"), source, f"since {moment.name}", cls.help, "s", False, True)
+            yield Known(
+                f"moments.{identifier(moment.name)}",
+                "number",
+                dimension_of("s"),
+                source,
+                f"since {moment.name}",
+                cls.help,
+                "s",
+                False,
+                True,
+            )
 
     def write(self, at: Reader) -> Values:
         return (at.builder.op("sub", at.clip_time(), at.builder.param(MomentTime(self.moment))),)

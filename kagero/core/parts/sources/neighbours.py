@@ -16,8 +16,18 @@ from ...rows.view import View
 
 PARTS = {
     "count": ("neighbours", PLAIN, (0, 20), "How many particles of the emitter are within its distance."),
-    "closest": ("nearest neighbour", METRES, (0, 0.25), "How far the nearest one is; the distance itself where there is none."),
-    "density": ("density about it", PER_CUBIC_METRE, (0, 500), "How many there are in a cubic metre, within its distance."),
+    "closest": (
+        "nearest neighbour",
+        METRES,
+        (0, 0.25),
+        "How far the nearest one is; the distance itself where there is none.",
+    ),
+    "density": (
+        "density about it",
+        PER_CUBIC_METRE,
+        (0, 500),
+        "How many there are in a cubic metre, within its distance.",
+    ),
 }
 
 
@@ -37,7 +47,11 @@ class NeighbourSource(SourcePart):
         return replace(self.kind_facts(), label=words, unit=unit, input=usual)
 
     def missing(self, view: View) -> str:
-        return "" if _seen(view) else "the particle's neighbours, and particles of this emitter do not see each other: add Neighbours"
+        return (
+            ""
+            if _seen(view)
+            else "the particle's neighbours, and particles of this emitter do not see each other: add Neighbours"
+        )
 
     def column(self) -> str:
         return f"neighbours.{self.part}"

@@ -25,12 +25,24 @@ class NoiseSource(SourcePart):
 
     kind: Literal["noise"]
     uid: Uid
-    scale: Annotated[Setting, Driven("Noise scale", METRES, 0.001, 10_000, 2, 0.5, "Size of the noise's features.")] = 0.5
-    drift: Annotated[Setting, Driven("Noise drift", METRES_PER_SECOND, 0, 10_000, 1, 0.2, "How fast the noise changes; 0 freezes it.")] = 0.2
+    scale: Annotated[Setting, Driven("Noise scale", METRES, 0.001, 10_000, 2, 0.5, "Size of the noise's features.")] = (
+        0.5
+    )
+    drift: Annotated[
+        Setting,
+        Driven("Noise drift", METRES_PER_SECOND, 0, 10_000, 1, 0.2, "How fast the noise changes; 0 freezes it."),
+    ] = 0.2
     octaves: int = Field(default=1, ge=1, le=6)
-    shared: str = Field(default="", max_length=40, pattern=r"^([a-z_][a-z0-9_]*)?$", description="A name under which it is the same noise for all.")
+    shared: str = Field(
+        default="",
+        max_length=40,
+        pattern=r"^([a-z_][a-z0-9_]*)?$",
+        description="A name under which it is the same noise for all.",
+    )
 
     def write(self, at: Reader) -> Values:
         scale, drift = (at.row(f"sources.{self.uid}.{name}")[0] for name in ("scale", "drift"))
         seed = at.shared_seed(self.shared) if self.shared else at.own_seed(self.uid, "noise source")
-        return (at.builder.op("noise", *at.state("position"), at.clip_time(), scale, drift, attrs=(seed, self.octaves)),)
+        return (
+            at.builder.op("noise", *at.state("position"), at.clip_time(), scale, drift, attrs=(seed, self.octaves)),
+        )

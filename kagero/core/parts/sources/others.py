@@ -37,7 +37,17 @@ class OthersSource(SourcePart):
     @classmethod
     def named(cls, view: View) -> Iterator[Known]:
         if meet(view):
-            yield Known("others_touched", "number", dimension_of(""), source_of({"kind": "others"}), cls.label, cls.help, "", True, True)
+            yield Known(
+                "others_touched",
+                "number",
+                dimension_of(""),
+                source_of({"kind": "others"}),
+                cls.label,
+                cls.help,
+                "",
+                True,
+                True,
+            )
 
     def write(self, at: Reader) -> Values:
         return (at.builder.const(0) if at.newborn or not meet(at.view) else at.builder.input(COUNT),)

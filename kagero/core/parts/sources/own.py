@@ -33,7 +33,9 @@ class OwnSource(SourcePart):
         own, facts = found(view.own, self.own), self.kind_facts()
         if own is None:
             return replace(facts, label="missing attribute")
-        return facts_of_part(replace(facts, label=own.name, unit=_unit(own), changes=own.memory, shape=own.kind), self.part)
+        return facts_of_part(
+            replace(facts, label=own.name, unit=_unit(own), changes=own.memory, shape=own.kind), self.part
+        )
 
     def missing(self, view: View) -> str:
         return "" if found(view.own, self.own) else f"an attribute that is not there: {self.own!r}"

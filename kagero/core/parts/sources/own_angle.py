@@ -53,7 +53,15 @@ class OwnAngleSource(SourcePart):
                     source = source_of({"kind": "own_angle", "own": own, "to": to})
                     name = f"own_{own}_to_{to}"
                     yield Known(
-                        name, "number", dimension_of(cls.unit.symbol), source, f"own {own} axis {where}", cls.help, si_symbol(cls.unit), True, True
+                        name,
+                        "number",
+                        dimension_of(cls.unit.symbol),
+                        source,
+                        f"own {own} axis {where}",
+                        cls.help,
+                        si_symbol(cls.unit),
+                        True,
+                        True,
                     )
 
     def write(self, at: Reader) -> Values:

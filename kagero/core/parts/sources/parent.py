@@ -31,7 +31,9 @@ class ParentSource(SourcePart):
     changes, shape = False, "colour"
 
     kind: Literal["parent"]
-    part: Annotated[Literal["age", "life", "size", "speed", "opacity", "red", "green", "blue", "whole"], NAMING] = "life"
+    part: Annotated[Literal["age", "life", "size", "speed", "opacity", "red", "green", "blue", "whole"], NAMING] = (
+        "life"
+    )
 
     def facts(self, view: View) -> SourceFacts:
         facts = self.kind_facts()
@@ -39,7 +41,11 @@ class ParentSource(SourcePart):
             words, unit, usual, _ = PARTS[self.part]
             return replace(facts, label=f"parent {words}", unit=unit, input=usual, shape="number")
         facts = replace(facts, unit=PLAIN)
-        return replace(facts, label="parent colour") if self.part == "whole" else replace(facts, label=f"parent {self.part}", shape="number")
+        return (
+            replace(facts, label="parent colour")
+            if self.part == "whole"
+            else replace(facts, label=f"parent {self.part}", shape="number")
+        )
 
     def missing(self, view: View) -> str:
         return "" if view.has_parent else "a parent; particles of this emitter have none"
@@ -53,7 +59,9 @@ class ParentSource(SourcePart):
             for part, (*_, help) in PARTS.items():
                 yield cls.entry({"kind": "parent", "part": part}, "parent", help)
             for part in ("red", "green", "blue", "whole"):
-                yield cls.entry({"kind": "parent", "part": part}, "parent", "The parent's colour at this particle's birth.")
+                yield cls.entry(
+                    {"kind": "parent", "part": part}, "parent", "The parent's colour at this particle's birth."
+                )
 
     def reads(self, view: View, stage: str) -> Iterator[Node]:
         return iter(())  # another particle's rows

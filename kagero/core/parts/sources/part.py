@@ -57,7 +57,17 @@ class PartSource(SourcePart):
         if parts_of(view):
             for what, (label, unit, _) in WHAT.items():
                 source = source_of({"kind": "part", "what": what})
-                yield Known(f"part_{what}", "number", dimension_of(unit.symbol), source, label, HELP[what], si_symbol(unit), True, False)
+                yield Known(
+                    f"part_{what}",
+                    "number",
+                    dimension_of(unit.symbol),
+                    source,
+                    label,
+                    HELP[what],
+                    si_symbol(unit),
+                    True,
+                    False,
+                )
 
     def write(self, at: Reader) -> Values:
         place = at.view.thing.births.place

@@ -54,7 +54,9 @@ class PictureSource(SourcePart):
             for at, where in _WHERE.items():
                 for part in _PARTS:
                     yield cls.entry(
-                        {"kind": "picture", "prop": prop.uid, "at": at, "part": part}, "pictures", f"The prop's colours {where}, in linear light."
+                        {"kind": "picture", "prop": prop.uid, "at": at, "part": part},
+                        "pictures",
+                        f"The prop's colours {where}, in linear light.",
                     )
 
     def write(self, at: Reader) -> Values:

@@ -39,7 +39,11 @@ class RideSource(SourcePart):
 
     def missing(self, view: View) -> str:
         ride = found(rides_of(view), self.ride)
-        return "" if ride is not None and self.part in ride.tells else f"a ride that is not there, or has no such place: {self.ride!r}"
+        return (
+            ""
+            if ride is not None and self.part in ride.tells
+            else f"a ride that is not there, or has no such place: {self.ride!r}"
+        )
 
     def column(self) -> str:
         return f"ride.{self.ride}.{self.part}"

@@ -29,7 +29,11 @@ class RideVector(SourcePart):
 
     def missing(self, view: View) -> str:
         ride = found(rides_of(view), self.ride)
-        return "" if ride is not None and "normal" in ride.tells else f"a ride on a surface that is not there: {self.ride!r}"
+        return (
+            ""
+            if ride is not None and "normal" in ride.tells
+            else f"a ride on a surface that is not there: {self.ride!r}"
+        )
 
     def column(self) -> str:
         return f"{self.kind}.{self.ride}" + ("" if self.part == "whole" else f".{self.part}")

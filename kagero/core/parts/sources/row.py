@@ -16,7 +16,9 @@ from ...rows.source import NAMING, SOURCES, Listed, Node, SourceFacts, SourcePar
 from ...rows.units import si_symbol
 from ...rows.view import View
 
-Address = Annotated[str, Field(min_length=1, max_length=160, description="A row of the same emitter, such as look.size.")]
+Address = Annotated[
+    str, Field(min_length=1, max_length=160, description="A row of the same emitter, such as look.size.")
+]
 
 
 class RowSource(SourcePart):
@@ -64,7 +66,10 @@ class RowSource(SourcePart):
         for placed in view.sheet_rows():
             if placed.muted or placed.address in named or placed.address.startswith("draws."):
                 continue  # draws, and what has a name of its own as a source
-            base, words = {"kind": "row", "row": placed.address}, f"What {view.row_label(placed).lower()} gives for the same particle."
+            base, words = (
+                {"kind": "row", "row": placed.address},
+                f"What {view.row_label(placed).lower()} gives for the same particle.",
+            )
             if placed.spec.kind == "number":
                 yield cls.entry(base, "rows", words)
             else:

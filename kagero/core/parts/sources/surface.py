@@ -36,7 +36,9 @@ class SurfaceSource(SourcePart):
     def facts(self, view: View) -> SourceFacts:
         prop = found(view.props, self.prop)
         words, unit, _ = PARTS[self.part]
-        return replace(self.kind_facts(), label=f"{f'missing {self.label}' if prop is None else prop.name} {words}", unit=unit)
+        return replace(
+            self.kind_facts(), label=f"{f'missing {self.label}' if prop is None else prop.name} {words}", unit=unit
+        )
 
     def missing(self, view: View) -> str:
         return "" if found(view.solid, self.prop) else f"a prop that is not there, or has no surface: {self.prop!r}"

@@ -32,7 +32,9 @@ class TargetSource(SourcePart):
 
     def facts(self, view: View) -> SourceFacts:
         words, unit, _ = PARTS[self.part]
-        return replace(self.kind_facts(), label=words, unit=unit, input=(0.0, 1.0) if self.part == "arrived" else self.usual)
+        return replace(
+            self.kind_facts(), label=words, unit=unit, input=(0.0, 1.0) if self.part == "arrived" else self.usual
+        )
 
     def missing(self, view: View) -> str:
         return "" if _has(view) else "the particle's target, and this emitter has no targets"

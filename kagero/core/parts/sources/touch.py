@@ -18,11 +18,41 @@ from ..contacts.base import remembered
 PARTS: dict[str, tuple[str, Unit, tuple[float, float], str, str]] = {
     "touching": ("touching", PLAIN, (0, 1), "touching", "1 while it touches a contact, else 0."),
     "count": ("touches", PLAIN, (0, 5), "touches", "How often it has come upon a contact."),
-    "since_first": ("since its first touch", SECONDS, (0, 2), "since_first_touch", "Seconds since it first touched a contact; 0 before."),
-    "since_last": ("since its last touch", SECONDS, (0, 2), "since_touch", "Seconds since it last came upon a contact; 0 before it did."),
-    "speed": ("speed of impact", METRES_PER_SECOND, (0, 5), "touch_speed", "How fast it came upon what it last touched."),
-    "angle": ("angle of impact", DEGREES, (0, 1.5707964), "touch_angle", "From straight on (0) to along the surface (90 degrees)."),
-    "which": ("contact touched", PLAIN, (0, 3), "touched_contact", "Which contact it last touched: 1 the first of those that act, 0 none."),
+    "since_first": (
+        "since its first touch",
+        SECONDS,
+        (0, 2),
+        "since_first_touch",
+        "Seconds since it first touched a contact; 0 before.",
+    ),
+    "since_last": (
+        "since its last touch",
+        SECONDS,
+        (0, 2),
+        "since_touch",
+        "Seconds since it last came upon a contact; 0 before it did.",
+    ),
+    "speed": (
+        "speed of impact",
+        METRES_PER_SECOND,
+        (0, 5),
+        "touch_speed",
+        "How fast it came upon what it last touched.",
+    ),
+    "angle": (
+        "angle of impact",
+        DEGREES,
+        (0, 1.5707964),
+        "touch_angle",
+        "From straight on (0) to along the surface (90 degrees).",
+    ),
+    "which": (
+        "contact touched",
+        PLAIN,
+        (0, 3),
+        "touched_contact",
+        "Which contact it last touched: 1 the first of those that act, 0 none.",
+    ),
     "u": ("u where it touched", PLAIN, (0, 1), "touch_u", "The u of the prop's surface where it last touched."),
     "v": ("v where it touched", PLAIN, (0, 1), "touch_v", "The v of the prop's surface where it last touched."),
 }
@@ -54,7 +84,9 @@ class TouchSource(SourcePart):
     help = "Whether, how often, when and how it touched a contact."
 
     kind: Literal["touch"]
-    part: Annotated[Literal["touching", "count", "since_first", "since_last", "speed", "angle", "which", "u", "v"], NAMING] = "touching"
+    part: Annotated[
+        Literal["touching", "count", "since_first", "since_last", "speed", "angle", "which", "u", "v"], NAMING
+    ] = "touching"
 
     def facts(self, view: View) -> SourceFacts:
         words, unit, usual, _, _ = PARTS[self.part]

@@ -22,7 +22,11 @@ class TumblingSource(NumberAttribute):
     kind: Literal["tumbling"]
 
     def missing(self, view: View) -> str:
-        return "" if turning_of(view) is not None else "how fast it turns; particles of this emitter are not turned in space"
+        return (
+            ""
+            if turning_of(view) is not None
+            else "how fast it turns; particles of this emitter are not turned in space"
+        )
 
     @classmethod
     def listed(cls, view: View) -> Iterator[Listed]:

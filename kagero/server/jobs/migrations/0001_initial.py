@@ -25,7 +25,13 @@ class Migration(migrations.Migration):
                 (
                     "state",
                     models.CharField(
-                        choices=[("waiting", "Waiting"), ("running", "Running"), ("done", "Done"), ("cancelled", "Cancelled"), ("failed", "Failed")],
+                        choices=[
+                            ("waiting", "Waiting"),
+                            ("running", "Running"),
+                            ("done", "Done"),
+                            ("cancelled", "Cancelled"),
+                            ("failed", "Failed"),
+                        ],
                         default="waiting",
                         max_length=12,
                     ),
@@ -35,7 +41,12 @@ class Migration(migrations.Migration):
                 ("message", models.TextField(blank=True, default="")),
                 ("file", models.CharField(blank=True, default="", max_length=200)),
                 ("created", models.DateTimeField(auto_now_add=True)),
-                ("effect", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="exports", to="library.effect")),
+                (
+                    "effect",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="exports", to="library.effect"
+                    ),
+                ),
             ],
             options={
                 "ordering": ["-id"],

@@ -32,7 +32,12 @@ class Migration(migrations.Migration):
                 ("number", models.PositiveIntegerField()),
                 ("label", models.CharField(max_length=120)),
                 ("packed", models.BinaryField()),
-                ("effect", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="edits", to="library.effect")),
+                (
+                    "effect",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="edits", to="library.effect"
+                    ),
+                ),
             ],
             options={
                 "constraints": [models.UniqueConstraint(fields=("effect", "number"), name="one_edit_a_number")],

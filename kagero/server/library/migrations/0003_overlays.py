@@ -17,7 +17,12 @@ class Migration(migrations.Migration):
                 ("name", models.CharField(max_length=60)),
                 ("values", models.JSONField()),
                 ("saved", models.DateTimeField()),
-                ("effect", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="overlays", to="library.effect")),
+                (
+                    "effect",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="overlays", to="library.effect"
+                    ),
+                ),
             ],
             options={
                 "ordering": ["-saved", "-id"],

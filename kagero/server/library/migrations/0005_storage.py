@@ -23,7 +23,9 @@ def note_what_is_here(apps, schema_editor):
     for facts in folder.glob("*.json") if folder.is_dir() else ():
         source = next((path for path in (folder / facts.stem, folder / f"{facts.stem}.npz") if path.exists()), None)
         if len(facts.stem) == 32 and source is not None:
-            File.objects.create(content=facts.stem, name=facts.stem[:8], bytes=source.stat().st_size, brought=now, unused=now)
+            File.objects.create(
+                content=facts.stem, name=facts.stem[:8], bytes=source.stat().st_size, brought=now, unused=now
+            )
 
 
 class Migration(migrations.Migration):
@@ -51,7 +53,12 @@ class Migration(migrations.Migration):
                 ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 ("content", models.CharField(db_index=True, max_length=32)),
                 ("last", models.PositiveIntegerField()),
-                ("effect", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="uses", to="library.effect")),
+                (
+                    "effect",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="uses", to="library.effect"
+                    ),
+                ),
             ],
             options={
                 "constraints": [models.UniqueConstraint(fields=("effect", "content"), name="one_use_a_file")],

@@ -10,7 +10,9 @@ def note(apps: Any, editor: Any) -> None:
     for effect in apps.get_model("library", "Effect").objects.all():
         document = upgrade(effect.document)
         clip = document["clip"]
-        effect.facts = {key: clip[key] for key in ("first_frame", "last_frame", "frame_rate")} | {"emitters": len(document["emitters"])}
+        effect.facts = {key: clip[key] for key in ("first_frame", "last_frame", "frame_rate")} | {
+            "emitters": len(document["emitters"])
+        }
         effect.save(update_fields=["facts"])
 
 

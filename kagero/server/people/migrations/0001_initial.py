@@ -23,7 +23,10 @@ class Migration(migrations.Migration):
                 (
                     "by",
                     models.ForeignKey(
-                        null=True, on_delete=django.db.models.deletion.CASCADE, related_name="invitations", to=settings.AUTH_USER_MODEL
+                        null=True,
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="invitations",
+                        to=settings.AUTH_USER_MODEL,
                     ),
                 ),
             ],

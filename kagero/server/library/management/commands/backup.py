@@ -25,7 +25,10 @@ class Command(BaseCommand):
         part = target.with_name(target.name + ".part")
         folder: Path = settings.DATA_DIR
         base = Path(settings.DATABASES["default"]["NAME"])
-        with tempfile.TemporaryDirectory() as name, zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+        with (
+            tempfile.TemporaryDirectory() as name,
+            zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive,
+        ):
             copy = Path(name) / base.name
             source, kept = sqlite3.connect(base), sqlite3.connect(copy)
             with kept:
@@ -35,7 +38,12 @@ class Command(BaseCommand):
             archive.write(copy, base.name)
             for path in sorted(folder.rglob("*")):
                 inside = path.relative_to(folder)
-                if path.is_file() and inside.parts[0] not in LEFT_OUT and not path.name.endswith(".part") and ".sqlite3" not in path.name:
+                if (
+                    path.is_file()
+                    and inside.parts[0] not in LEFT_OUT
+                    and not path.name.endswith(".part")
+                    and ".sqlite3" not in path.name
+                ):
                     archive.write(path, str(inside))
         part.replace(target)
         self.stdout.write(f"{target}: {target.stat().st_size / 1e6:.1f} MB")

@@ -21,7 +21,11 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         known = set(Effect.objects.values_list("name", flat=True))
-        missing = [path for path in sorted(settings.DEMO_DIR.glob("*.json")) if json.loads(path.read_text())["name"] not in known]
+        missing = [
+            path
+            for path in sorted(settings.DEMO_DIR.glob("*.json"))
+            if json.loads(path.read_text())["name"] not in known
+        ]
         for path in sorted((settings.DEMO_DIR.parent / "props").glob("*.*")) if missing else ():
             files.bring(path.name, path.read_bytes())
         for number, path in enumerate(missing):

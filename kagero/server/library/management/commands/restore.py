@@ -32,7 +32,9 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         folder: Path = settings.DATA_DIR
         if folder.is_dir() and any(path.name != "secret" for path in folder.iterdir()):
-            raise CommandError(f"The data folder {folder} is not empty: nothing is overwritten. Set KAGERO_DATA to a new one.")
+            raise CommandError(
+                f"The data folder {folder} is not empty: nothing is overwritten. Set KAGERO_DATA to a new one."
+            )
         try:
             with zipfile.ZipFile(options["source"]) as archive:
                 if "kagero.sqlite3" not in archive.namelist():
@@ -45,7 +47,9 @@ class Command(BaseCommand):
                     for path in Path(name).iterdir():
                         path.replace(folder / path.name)
         except (OSError, EOFError, zlib.error, zipfile.BadZipFile, sqlite3.DatabaseError) as problem:
-            raise CommandError(f"The backup cannot be read, or not be written here: {problem}. Nothing was restored.") from problem
+            raise CommandError(
+                f"The backup cannot be read, or not be written here: {problem}. Nothing was restored."
+            ) from problem
         (folder / "secret").chmod(0o600) if (folder / "secret").exists() else None
         call_command("migrate", verbosity=0)
         self.stdout.write(f"restored into {folder}")

@@ -13,4 +13,6 @@ class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
-        self.stdout.write(f"/welcome#{invite()}  (behind the server's address; good for one account within {DAYS} days)")
+        self.stdout.write(
+            f"/welcome#{invite()}  (behind the server's address; good for one account within {DAYS} days)"
+        )
