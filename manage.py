@@ -12,8 +12,8 @@ if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kagero.server.settings")
     from django.core.management import execute_from_command_line
 
-    from kagero.server.library.disk import trouble
+    from kagero.server.library.disk import disk_problem
 
-    if sys.argv[1:2] in (["migrate"], ["load_demo"]) and (words := trouble()):
+    if sys.argv[1:2] in (["migrate"], ["load_demo"]) and (words := disk_problem()):
         sys.exit(f"Kagero: {words}")
     execute_from_command_line(sys.argv)

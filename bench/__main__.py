@@ -1,6 +1,8 @@
-"""The whole benchmark suite: `python -m bench [PART ...] [--slower FACTOR]`. Each part runs in a process of its own; figures out of bounds are named at the end.
+"""The whole benchmark suite: `python -m bench [PART ...] [--slower FACTOR]`. Each part runs in a process of its own;
+figures out of bounds are named at the end.
 
-`--slower 2` is the deliberate fault: every figure with a bound is told as if it were twice as slow, so that figures near their bounds must be named.
+`--slower 2` is the deliberate fault: every figure with a bound is told as if it were twice as slow, so that figures
+near their bounds must be named.
 """
 
 from __future__ import annotations
@@ -33,7 +35,8 @@ PARTS = (
 
 
 def yardstick() -> float:
-    """Return the seconds that this machine takes for ten million turns of a loop in plain Python: 0.75 s on the cores that the aims were set on."""
+    """Return the seconds that this machine takes for ten million turns of a loop in plain Python: 0.75 s on the cores
+    that the aims were set on."""
     started, total = time.perf_counter(), 0
     for i in range(10_000_000):
         total += i * i
@@ -64,10 +67,12 @@ def main() -> int:
 
 
 def conclude(figures: list[dict[str, object]], failed: list[str], seconds: float) -> int:
-    """Print the figures out of their bounds and the parts that failed; return 1 where there is one of either, otherwise 0."""
+    """Print the figures out of their bounds and the parts that failed; return 1 where there is one of either, otherwise
+    0."""
     out = [figure for figure in figures if not figure["fine"]]
     print(
-        f"\n{len(figures)} figures with a bound, {len(out)} out of bounds; {seconds:.0f} s, yardstick {yardstick():.2f} s"
+        f"\n{len(figures)} figures with a bound, {len(out)} out of bounds; {seconds:.0f} s, yardstick "
+        f"{yardstick():.2f} s"
     )
     for figure in out:
         print(f"  {figure['name']}: {figure['value']:.4g} {figure['unit']}; bound: {figure['bound']}")

@@ -90,7 +90,8 @@ def main() -> None:
         return response("r", {"kind": "mask", "mask": uid, "part": part}, STRAIGHT)
 
     print(
-        f"births and masks: {COUNT:,} particles; seconds for all births, and for one step; times what a box without masks takes"
+        f"births and masks: {COUNT:,} particles; seconds for all births, and for one step; times what a box without "
+        "masks takes"
     )
     plain = took(effect(box, []), picture)
     for name, document in (

@@ -1,4 +1,5 @@
-"""The bounds of the benchmark's figures. Each figure that has one is compared where it is printed, and `python -m bench` names those out of bounds again.
+"""The bounds of the benchmark's figures. Each figure that has one is compared where it is printed, and `python -m
+bench` names those out of bounds again.
 
 The milliseconds are aims of this project (docs/ENGINE.md, *Speed*) for two cores at rest; ratios hold on any machine.
 """

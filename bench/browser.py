@@ -1,7 +1,9 @@
-"""From an edit to the new frame on the stage, in Debian's Chromium; and distinct pictures a second while a value is dragged.
+"""From an edit to the new frame on the stage, in Debian's Chromium; and distinct pictures a second while a value is
+dragged.
 
-Times run from the pointer event to the draw call; server: until the first packet has come over the wire, asked by itself; script: what the
-page's own script took an edit; the rest: waiting for the browser and software GL, which is also part of the pace of the next frame.
+Times run from the pointer event to the draw call; server: until the first packet has come over the wire, asked by
+itself; script: what the page's own script took an edit; the rest: waiting for the browser and software GL, which is
+also part of the pace of the next frame.
 """
 
 from __future__ import annotations
@@ -44,7 +46,8 @@ def main() -> None:
 
 def _run(address: str) -> None:
     print(
-        f"{'particles':>10} {'edit':>22} {'edit to frame':>14} {'server':>10} {'script':>10} {'the rest':>10} {'pictures a second while dragged':>33}"
+        f"{'particles':>10} {'edit':>22} {'edit to frame':>14} {'server':>10} {'script':>10} {'the rest':>10} "
+        f"{'pictures a second while dragged':>33}"
     )
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
@@ -94,7 +97,8 @@ def _run(address: str) -> None:
 
 
 def _out_of_bounds(name: str, look: bool, edit: float, ours: float, pace: float) -> str:
-    """Compare an edit (ms to the frame, and of server and script) and the pictures a second of a drag with their bounds; words for what is out."""
+    """Compare an edit (ms to the frame, and of server and script) and the pictures a second of a drag with their
+    bounds; words for what is out."""
     return (
         within(f"{name}: edit to frame", edit, most=50 if look else 150)
         + within(f"{name}: server and script", ours, most=15 if look else 60)
@@ -113,7 +117,8 @@ def _script(session: CDPSession) -> float:
 
 
 def _server(address: str, document: dict[str, Any], look: bool) -> float:
-    """Return milliseconds until the first packet of an edited document has come over the wire, the browser at rest; what is held stays out."""
+    """Return milliseconds until the first packet of an edited document has come over the wire, the browser at rest;
+    what is held stays out."""
     held: list[dict[str, Any]] = []
     times = []
     for i in range(RUNS + 1):
@@ -150,7 +155,8 @@ def _server(address: str, document: dict[str, Any], look: bool) -> float:
 
 
 def _opening(address: str, browser: Browser) -> None:
-    """Print how long the largest effect of the demo takes to a playing picture, and the Library with 100 effects to its cards' names."""
+    """Print how long the largest effect of the demo takes to a playing picture, and the Library with 100 effects to its
+    cards' names."""
     for name in sorted(DEMO.glob("*.json")):
         urllib.request.urlopen(
             urllib.request.Request(
@@ -192,7 +198,8 @@ def _opening(address: str, browser: Browser) -> None:
             times.append(time.perf_counter() - started)
             page.close()
         print(
-            f"{what}: {statistics.median(times[1:]):.2f} s ({min(times[1:]):.2f} to {max(times[1:]):.2f}), warm server{within(what, statistics.median(times[1:]), most=1.5 if path != '/' else 1, unit='s')}"
+            f"{what}: {statistics.median(times[1:]):.2f} s ({min(times[1:]):.2f} to {max(times[1:]):.2f}), warm "
+            f"server{within(what, statistics.median(times[1:]), most=1.5 if path != '/' else 1, unit='s')}"
         )
 
 
@@ -203,8 +210,8 @@ def _settled(page: Page) -> None:
 
 
 def _edit(page: Page, box: dict, i: int, session: CDPSession) -> tuple[float, float]:
-    """Return milliseconds from a pointer move that edits to the draw call of a new picture, infinity where none comes; and how many of them
-    the page's script ran."""
+    """Return milliseconds from a pointer move that edits to the draw call of a new picture, infinity where none comes;
+    and how many of them the page's script ran."""
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.mouse.move(x, y)
     page.mouse.down()

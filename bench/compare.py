@@ -1,7 +1,9 @@
-"""Is this tree as fast as another? `python -m bench.compare FOLDER`: 31 interleaved pairs a row, a process each, this bench in both.
+"""Is this tree as fast as another? `python -m bench.compare FOLDER`: 31 interleaved pairs a row, a process each, this
+bench in both, or with --its-bench each tree's own.
 
-A row falls short where the 95 % interval of its ratio (this / other, medians of pairs, bootstrapped) lies above 1.05; all do where the geometric
-mean of the ratios lies above 1.02. --slower 1.1 makes this tree so much slower, to see that it would be found.
+A row falls short where the 95 % interval of its ratio (this / other, medians of pairs, bootstrapped) lies above 1.05;
+all do where the geometric mean of the ratios lies above 1.02. --slower 1.1 makes this tree so much slower, to see that
+it would be found.
 """
 
 from __future__ import annotations
@@ -30,12 +32,16 @@ def main() -> int:
     parser.add_argument("--pairs", type=int, default=PAIRS)
     parser.add_argument("--slower", type=float, default=1.0, help="a deliberate fault")
     parser.add_argument("--rows", nargs="+", choices=ROWS, default=list(ROWS), metavar="ROW", help="only these")
+    parser.add_argument(
+        "--its-bench", action="store_true", help="the other tree with its own bench: names have changed"
+    )
     options = parser.parse_args()
     with tempfile.TemporaryDirectory() as name:
         other = Path(name) / "other"  # its core, with this bench
         shutil.copytree(options.other / "kagero", other / "kagero", ignore=shutil.ignore_patterns("__pycache__"))
         shutil.copytree(options.other / "demo", other / "demo", ignore=shutil.ignore_patterns("__pycache__"))
-        shutil.copytree(HERE / "bench", other / "bench", ignore=shutil.ignore_patterns("__pycache__"))
+        bench = (options.other if options.its_bench else HERE) / "bench"
+        shutil.copytree(bench, other / "bench", ignore=shutil.ignore_patterns("__pycache__"))
         ours, theirs = _serve(HERE), _serve(other)
         print(f"{options.pairs} pairs; {os.cpu_count()} cores; this / other, median and 95 % interval")
         short, ratios = [], []

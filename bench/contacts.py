@@ -1,9 +1,10 @@
-"""What contacts and cues take: `python -m bench.contacts`. Steps of 100,000 particles on one thread, interleaved; yardstick: the step without
-them."""
+"""What contacts and cues take: `python -m bench.contacts`. Steps of 100,000 particles on one thread, interleaved;
+yardstick: the step without them."""
 
 from __future__ import annotations
 
 import statistics
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -23,10 +24,10 @@ BALL = {"uid": "ball", "name": "Ball", "kind": "mesh", "file": SPHERE, "position
 
 
 def scene(
-    contacts: list[Any], high: float, props: list[Any] = [], count: int = COUNT, frames: int = 12, **more: Any
-) -> Playing:  # noqa: B006
+    contacts: list[Any], high: float, props: Sequence[Any] = (), count: int = COUNT, frames: int = 12, **more: Any
+) -> Playing:
     """Return particles of 1 cm that fall, born evenly in a box a metre high about a height."""
-    data = {**reference(count, frames), "schema_version": SCHEMA_VERSION, "props": props}
+    data = {**reference(count, frames), "schema_version": SCHEMA_VERSION, "props": list(props)}
     emitter = data["emitters"][0]
     emitter |= {"forces": [{"kind": "gravity", "uid": "g", "strength": row(9.81)}], "contacts": contacts, **more}
     emitter["births"] |= {"place": {"kind": "box", "centre": row([0.0, high, 0.0]), "size": row([2.0, 1.0, 2.0])}}
@@ -64,7 +65,8 @@ def drops() -> None:
         middle = playing.stage.places(playing.plan.seconds(frame))["ball"][:3, 3]
         through += int((whole & (np.linalg.norm(np.stack(population.position, 1) - middle, axis=1) < 0.99)).sum())
     print(
-        f"200,000 drops at 50 m/s onto {len(ball().faces):,} triangles that move, 6 frames: {through} went through{within('drops through a mesh', through, most=0, unit='')}"
+        f"200,000 drops at 50 m/s onto {len(ball().faces):,} triangles that move, 6 frames: {through} went "
+        f"through{within('drops through a mesh', through, most=0, unit='')}"
     )
 
 
@@ -86,7 +88,8 @@ def main() -> None:
     times = took({name: step_of(each) for name, each in works().items()}, 2)
     plain = statistics.median(times["without"])
     print(
-        f"a step of {COUNT:,} particles, one thread, medians of {RUNS} (lowest to highest), ns a particle, and what is more than without"
+        f"a step of {COUNT:,} particles, one thread, medians of {RUNS} (lowest to highest), ns a particle, and what "
+        "is more than without"
     )
     for name, each in times.items():
         low, middle, high = (t / COUNT * 1e9 for t in (min(each), statistics.median(each), max(each)))

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from kagero.core.document import read_effect
-from kagero.core.engine import chosen, forced, prepare_hot
+from kagero.core.engine import current_engine, prepare_for_engine, use_engine
 from kagero.core.engine.native import machine
 from kagero.core.simulation import FrameStore, step_inputs
 from kagero.core.workflows import Packets, Playing, PlayRequest
@@ -30,10 +30,12 @@ RUNS, PAIRS = 5, 9
 
 def main() -> None:
     print(
-        f"engine: {chosen().identity}, {chosen().threads} threads; medians of {RUNS}, paired; ns per particle and step"
+        f"engine: {current_engine().identity}, {current_engine().threads} threads; medians of {RUNS}, paired; ns per "
+        "particle and step"
     )
     print(
-        f"{'particles':>10} {'plain NumPy':>12} {'C':>8} {'one thread':>11} {'two':>8} {'to plain':>9} {'to C':>7} {'threads':>8}"
+        f"{'particles':>10} {'plain NumPy':>12} {'C':>8} {'one thread':>11} {'two':>8} {'to plain':>9} {'to C':>7} "
+        f"{'threads':>8}"
     )
     each: dict[int, float] = {}
     for alive in (2_000, 10_000, 100_000, 1_000_000):
@@ -43,11 +45,13 @@ def main() -> None:
             within(f"a step of {alive:,}, to the C loop", one / c, most=1.2, unit="times") if alive >= 100_000 else ""
         )
         print(
-            f"{alive:>10,} {plain:>12.0f} {c:>8.1f} {one:>11.1f} {two:>8.1f} {one / plain:>9.3f} {one / c:>7.2f} {one / two:>7.2f}x{late}"
+            f"{alive:>10,} {plain:>12.0f} {c:>8.1f} {one:>11.1f} {two:>8.1f} {one / plain:>9.3f} {one / c:>7.2f} "
+            f"{one / two:>7.2f}x{late}"
         )
     flat = each[1_000_000] / each[10_000]
     print(
-        f"a particle of a million to one of ten thousand: {flat:.2f}{within('a step of 1,000,000 to one of 10,000, a particle', flat, most=1.2, unit='times')}"
+        "a particle of a million to one of ten thousand: "
+        f"{flat:.2f}{within('a step of 1,000,000 to one of 10,000, a particle', flat, most=1.2, unit='times')}"
     )
     look()
     structure()
@@ -73,11 +77,16 @@ def structure() -> None:
             times[name].append((time.perf_counter() - started) * 1e3)
     value, structural = (statistics.median(times[name]) for name in ("value", "structure"))
     print(
-        f"to the first frame: a value edit {value:.0f} ms, a structural edit {structural:.0f} ms; {structural - value:.0f} ms more{within('a structural edit, more than a value edit', structural - value, most=60)}"
+        f"to the first frame: a value edit {value:.0f} ms, a structural edit {structural:.0f} ms; "
+        f"{structural - value:.0f} ms "
+        f"more{within('a structural edit, more than a value edit', structural - value, most=60)}"
     )
 
 
-FORMULA = "wave = sin(position.x * {number} + clip_time * 3)\nlift = smoothstep(0, 0.4, life) * (1 - life) ** 1.5\n{more} * dials.height * (wave + lift) + noise(position, 0.4)"
+FORMULA = (
+    "wave = sin(position.x * {number} + clip_time * 3)\nlift = smoothstep(0, 0.4, life) * (1 - life) ** 1.5\n{more} * "
+    "dials.height * (wave + lift) + noise(position, 0.4)"
+)
 
 
 def formulas() -> None:
@@ -112,7 +121,8 @@ def formulas() -> None:
             else ""
         )
         print(
-            f"to the first frame: {name}: {took:.0f} ms, {took - plain:+.0f} ms; plans compiled in {RUNS} edits: {compiled[name]}{late}"
+            f"to the first frame: {name}: {took:.0f} ms, {took - plain:+.0f} ms; plans compiled in {RUNS} edits: "
+            f"{compiled[name]}{late}"
         )
 
 
@@ -164,12 +174,13 @@ def _parts(document: dict[str, Any], lift: float, store: FrameStore) -> dict[str
 
 
 def measure(alive: int) -> tuple[float, float, float, float]:
-    """Return the medians of plain NumPy, C, and the engine on one and two threads, after checking that all do the same."""
+    """Return the medians of plain NumPy, C, and the engine on one and two threads, after checking that all do the
+    same."""
     clip = Playing(read_effect(reference(alive, frames=12)))
     plan = clip.plan.emitters[0]
     state = clip.frames(10)[0].population
     inputs = {**state.inputs(), "dt": 0.04, "time": 0.44, "middle": 0.42}
-    one, two = (prepare_hot(plan.step, replace(chosen(), threads=threads)) for threads in (1, 2))
+    one, two = (prepare_for_engine(plan.step, replace(current_engine(), threads=threads)) for threads in (1, 2))
     plain = PlainStep(plan.values.seeds[next(op.attrs[0] for op in plan.step.operations if op.name == "curl_noise")])
     c = HandwrittenStep(plan)
     ours = one.run(plan.values, inputs, alive)
@@ -179,7 +190,7 @@ def measure(alive: int) -> tuple[float, float, float, float]:
             np.testing.assert_allclose(ours[name], values, atol=2e-4)
     for compiled in machine._plans.values():
         if not compiled.thorough:
-            compiled.improve()
+            compiled.optimise()
     ways: dict[str, Callable[[], Any]] = {
         "plain": lambda: plain(full, 0.44, 0.04),
         "c": lambda: c(inputs, 0.44, 0.04),
@@ -199,7 +210,8 @@ def measure(alive: int) -> tuple[float, float, float, float]:
 
 
 def look() -> None:
-    """Print what a whole clip costs at 5,000 particles and 120 frames, beside the C loop's steps alone, and a look edit."""
+    """Print what a whole clip costs at 5,000 particles and 120 frames, beside the C loop's steps alone, and a look
+    edit."""
     document = reference(5_000)
     clip, shown, c = [], [], []
     state = Playing(read_effect(document)).frames(60)[0].population
@@ -217,7 +229,8 @@ def look() -> None:
         Playing(read_effect(document), playing_clip.store).show(60)
         shown.append(time.perf_counter() - started)
     print(
-        "whole clips of births and endings, one thread to two (ms; medians of the pairs' ratios, quartiles); beside it what this machine"
+        "whole clips of births and endings, one thread to two (ms; medians of the pairs' ratios, quartiles); beside "
+        "it what this machine"
     )
     print("makes of two threads that do nothing but step, each its half:")
     for alive, frames in ((50_000, 48), (100_000, 48), (400_000, 24)):
@@ -225,7 +238,7 @@ def look() -> None:
         able = []
         for _ in range(PAIRS):
             for threads in spent:
-                with forced(replace(chosen(), threads=threads)):
+                with use_engine(replace(current_engine(), threads=threads)):
                     playing_clip = Playing(read_effect(flowing(alive, frames)), FrameStore(3 << 30))
                     playing_clip.frames(2)
                     started = time.perf_counter()
@@ -236,22 +249,25 @@ def look() -> None:
         low, _, high = statistics.quantiles(ratios)
         one, two = (statistics.median(times) for times in spent.values())
         print(
-            f"{alive:>10,} x {frames}: {one:.0f} to {two:.0f}, {statistics.median(ratios):.2f} x ({low:.2f} to {high:.2f}); machine {statistics.median(able):.2f} x"
+            f"{alive:>10,} x {frames}: {one:.0f} to {two:.0f}, {statistics.median(ratios):.2f} x ({low:.2f} to "
+            f"{high:.2f}); machine {statistics.median(able):.2f} x"
             f"{within(f'{alive:,} x {frames}, two threads to one', statistics.median(ratios), least=1.7, unit='times')}"
         )
     ours, loop, edit = (statistics.median(times) * 1e3 for times in (clip, c, shown))
     print(
-        f"5,000 x 120 frames: simulated and stored in {ours:.0f} ms, {ours / loop:.2f} x the C loop ({loop:.0f} ms); a look edit to one frame {edit:.1f} ms"
+        f"5,000 x 120 frames: simulated and stored in {ours:.0f} ms, {ours / loop:.2f} x the C loop ({loop:.0f} ms); "
+        f"a look edit to one frame {edit:.1f} ms"
         f"{within('5,000 x 120 frames', ours, most=1000)}{within('5,000 x 120 frames, to the C loop', ours / loop, most=2, unit='times')}"
         f"{within('a look edit of 5,000 to one frame, on the server', edit, most=15)}"
     )
 
 
 def halves(result: Playing) -> float:
-    """Return how many times as fast two threads step the particles of a frame as one does, each its half, over and over."""
+    """Return how many times as fast two threads step the particles of a frame as one does, each its half, over and
+    over."""
     plan, state = result.plan.emitters[0], result.frames(2)[0].population
     half = len(state) // 2 // 16 * 16
-    program = prepare_hot(plan.step, replace(chosen(), threads=1))
+    program = prepare_for_engine(plan.step, replace(current_engine(), threads=1))
     span = program.bound(plan.values, step_inputs(state, np.float32(0.04), 0.44), len(state))
     rooms = [np.empty((len(plan.step.outputs), half + 64), np.float32) for _ in range(2)]
     turns = max(4, 2_000_000 // half)

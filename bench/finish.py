@@ -1,7 +1,7 @@
 """Finished pictures: what each thing that is done to them adds, and the render view's first picture.
 
-1280 x 720, 5,000 particles 24 px across that move; every row is the median of RUNS taken in turn, with the lowest and highest. The yardstick is the plain
-picture of the same run.
+1280 x 720, 5,000 particles 24 px across that move; every row is the median of RUNS taken in turn, with the lowest and
+highest. The yardstick is the plain picture of the same run.
 """
 
 from __future__ import annotations
@@ -55,7 +55,8 @@ def main() -> None:
     for name, took in times.items():
         middle = statistics.median(took)
         print(
-            f"{name:>32} {middle * 1000:8.0f} ({min(took) * 1000:.0f} to {max(took) * 1000:.0f}) {middle / plain:12.2f}{within(f'a picture with {name}', middle * 1000, most=600) if name == 'glow, 8 moments' else ''}"
+            f"{name:>32} {middle * 1000:8.0f} ({min(took) * 1000:.0f} to {max(took) * 1000:.0f}) "
+            f"{middle / plain:12.2f}{within(f'a picture with {name}', middle * 1000, most=600) if name == 'glow, 8 moments' else ''}"
         )
     quick = []
     for _ in range(RUNS):  # the render view's first picture: a quarter of the stage's size, with what is done to it
@@ -63,7 +64,8 @@ def main() -> None:
         render_frame(collected["glow, 8 moments"], 5, RenderRequest(170, 120))
         quick.append(time.perf_counter() - started)
     print(
-        f"the render view's first picture, glow and 8 moments, 170 x 120: {statistics.median(quick) * 1000:.0f} ms ({min(quick) * 1000:.0f} to {max(quick) * 1000:.0f})"
+        f"the render view's first picture, glow and 8 moments, 170 x 120: {statistics.median(quick) * 1000:.0f} ms "
+        f"({min(quick) * 1000:.0f} to {max(quick) * 1000:.0f})"
         f"{within('the first picture of the render view', statistics.median(quick) * 1000, most=200)}"
     )
 

@@ -1,7 +1,8 @@
-"""The core's renderer beside the software GL that draws the stage: the same particles, camera and picture size, in the same run, interleaved.
+"""The core's renderer beside the software GL that draws the stage: the same particles, camera and picture size, in the
+same run, interleaved.
 
-GL: drawing once more and reading one pixel back, so that it is done; the order by depth is worked out anew both times. Encoding apart. Every row is
-the median of RUNS with the lowest and highest; the ratio is of the medians.
+GL: drawing once more and reading one pixel back, so that it is done; the order by depth is worked out anew both times.
+Encoding apart. Every row is the median of RUNS with the lowest and highest; the ratio is of the medians.
 """
 
 from __future__ import annotations
@@ -29,7 +30,8 @@ SIZE = (1280, 720)
 
 
 def scene(count: int, pixels: float, look: dict[str, Any]) -> dict[str, Any]:
-    """Return an effect of so many particles that stand still, each about so many pixels across in a picture 720 high."""
+    """Return an effect of so many particles that stand still, each about so many pixels across in a picture 720
+    high."""
     row = lambda base: {"base": base, "responses": []}
     metres = pixels / (720 / (2 * np.tan(0.35))) * 5.0
     emitter = {
@@ -85,7 +87,8 @@ MOST = {"soft discs, 24 px": 80.0, "soft discs, 12 px": 500.0}  # ms
 
 def main() -> None:
     print(
-        f"{'':>28} {'core, 1280 x 720':>26} {'core, the stage’s size':>26} {'software GL':>26} {'core / GL':>10} {'script':>9}"
+        f"{'':>28} {'core, 1280 x 720':>26} {'core, the stage’s size':>26} {'software GL':>26} {'core / GL':>10} "
+        f"{'script':>9}"
     )
     with served() as address, sync_playwright() as play:
         browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
@@ -121,7 +124,8 @@ def main() -> None:
             if name in MOST:
                 late += within(f"a picture of {count:,} {name}", statistics.median(times["wide"]), most=MOST[name])
             print(
-                f"{count:>8,} {name:<20} {shown[0]:>25} {shown[1]:>26} {shown[2]:>26} {ratio:>10.2f} {statistics.median(times['script']):>6.1f} ms{late}",
+                f"{count:>8,} {name:<20} {shown[0]:>25} {shown[1]:>26} {shown[2]:>26} {ratio:>10.2f} "
+                f"{statistics.median(times['script']):>6.1f} ms{late}",
                 flush=True,
             )
         browser.close()

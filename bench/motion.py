@@ -1,4 +1,5 @@
-"""What pushes, rides and neighbours take: `python -m bench.motion`. Each push alone, against a loop in C that does the same where there is one."""
+"""What pushes, rides and neighbours take: `python -m bench.motion`. Each push alone, against a loop in C that does the
+same where there is one."""
 
 from __future__ import annotations
 
@@ -16,12 +17,12 @@ import numpy as np
 
 from demo.parts import row
 from kagero.core.document import read_effect
-from kagero.core.engine import MARGIN, chosen, prepare_hot
+from kagero.core.engine import MARGIN, current_engine, prepare_for_engine
 from kagero.core.engine.native import machine
 from kagero.core.geometry import Mesh
 from kagero.core.parts.pushes import PUSHES
 from kagero.core.simulation import step_inputs
-from kagero.core.simulation.neighbours import near
+from kagero.core.simulation.neighbours import neighbour_values
 from kagero.core.workflows import Playing
 
 from .bounds import within
@@ -57,7 +58,7 @@ def ball(across: int = 100) -> Mesh:
 def step_of(values: Playing, threads: int = 1) -> Callable[[], dict[str, np.ndarray]]:
     """Return one step of an effect's particles, ready to be timed: its program is bound, as once for each step."""
     plan, state = values.plan.emitters[0], values.frames(4)[0].population
-    program = prepare_hot(plan.step, replace(chosen(), threads=threads))
+    program = prepare_for_engine(plan.step, replace(current_engine(), threads=threads))
     inputs = step_inputs(state, np.float32(DT), 5 * DT)
     room = np.empty((len(plan.step.outputs), len(state) + 2 * MARGIN), np.float32)
     names = list(plan.step.outputs)
@@ -71,7 +72,7 @@ def step_of(values: Playing, threads: int = 1) -> Callable[[], dict[str, np.ndar
     run()
     for compiled in machine._plans.values():
         if not compiled.thorough:
-            compiled.improve()
+            compiled.optimise()
     return run
 
 
@@ -130,7 +131,8 @@ def in_c(name: str, values: Playing) -> Callable[[], list[np.ndarray]] | None:
 
 def pushes() -> None:
     print(
-        f"each push alone, {ALIVE:,} particles, one thread; ns a particle and step, medians of {RUNS} (lowest to highest), interleaved with C"
+        f"each push alone, {ALIVE:,} particles, one thread; ns a particle and step, medians of {RUNS} (lowest to "
+        "highest), interleaved with C"
     )
     line = {
         "kind": "path",
@@ -166,7 +168,10 @@ def pushes() -> None:
         words = f"  {kind:<14} {print_times(times['ours'], ALIVE * 1e-9)}"
         if c is not None:
             ratio = [a / b for a, b in zip(times["ours"], times["c"], strict=True)]
-            words += f"   C {print_times(times['c'], ALIVE * 1e-9)}   ours to C {statistics.median(ratio):.2f} ({min(ratio):.2f} to {max(ratio):.2f})"
+            words += (
+                f"   C {print_times(times['c'], ALIVE * 1e-9)}   ours to C {statistics.median(ratio):.2f} "
+                f"({min(ratio):.2f} to {max(ratio):.2f})"
+            )
             words += within(f"{kind}, to the C loop", statistics.median(ratio), most=1.2, unit="times")
         print(words)
 
@@ -175,7 +180,7 @@ def around() -> None:
     """Print what is done once for each step, whatever the number of particles."""
     fields = effect([{**PUSHES.kinds["drag"].template(), "uid": "p"}])
     plan, state = fields.plan.emitters[0], fields.frames(4)[0].population
-    program = prepare_hot(plan.step, replace(chosen(), threads=1))
+    program = prepare_for_engine(plan.step, replace(current_engine(), threads=1))
     inputs, room = (
         step_inputs(state, np.float32(DT), 5 * DT),
         np.empty((len(plan.step.outputs), 3 * MARGIN), np.float32),
@@ -186,7 +191,8 @@ def around() -> None:
         200,
     )
     print(
-        f"once for each step and emitter, drag: binding the program {print_times(times['bind'], 1e-6)} µs, calling it {print_times(times['call'], 1e-6)} µs"
+        f"once for each step and emitter, drag: binding the program {print_times(times['bind'], 1e-6)} µs, calling it "
+        f"{print_times(times['call'], 1e-6)} µs"
     )
 
 
@@ -223,9 +229,13 @@ def neighbours() -> None:
         values.astype(np.float32) for values in (chance.uniform(0, 1, (3, count)), chance.normal(size=(3, count)))
     )
     radius = np.full(count, (wanted / count / (4 / 3 * math.pi)) ** (1 / 3), np.float32)
-    seen = near(place, velocity, radius, 2)[:, 0].mean()
+    seen = neighbour_values(place, velocity, radius, 2)[:, 0].mean()
     times = took(
-        {f"{threads} threads": lambda threads=threads: near(place, velocity, radius, threads) for threads in (1, 2)}, 2
+        {
+            f"{threads} threads": lambda threads=threads: neighbour_values(place, velocity, radius, threads)
+            for threads in (1, 2)
+        },
+        2,
     )
     late = within(f"neighbours of {count:,}, two threads", statistics.median(times["2 threads"]) * 1e3, most=60)
     print(

@@ -1,4 +1,5 @@
-"""The bench's reference effect as somebody would write it in plain NumPy: whole arrays, temporaries, no blocks, no compiler."""
+"""The bench's reference effect as somebody would write it in plain NumPy: whole arrays, temporaries, no blocks, no
+compiler."""
 
 from __future__ import annotations
 

@@ -1,7 +1,8 @@
-"""How long a first picture takes when several play at once, and a short request beside clients that neither send nor take.
+"""How long a first picture takes when several play at once, and a short request beside clients that neither send nor
+take.
 
-Yardstick, within one run: the same effects played by one after the other. Each player opens another effect in the middle of its clip and
-takes its whole stream; each round has effects that nobody played before.
+Yardstick, within one run: the same effects played by one after the other. Each player opens another effect in the
+middle of its clip and takes its whole stream; each round has effects that nobody played before.
 """
 
 from __future__ import annotations
@@ -34,7 +35,8 @@ def main() -> None:
         for effect in effects:  # everything compiled
             _play(address, _seeded(effect, 1), "warm")
         print(
-            "first pictures of the demo's eight effects, a window each, seconds (2 cores; streams of whole clips behind them)"
+            "first pictures of the demo's eight effects, a window each, seconds (2 cores; streams of whole clips "
+            "behind them)"
         )
         print(f"{'':>28} {'median':>8} {'p95':>8} {'most':>8}")
         alone = [_play(address, _seeded(effect, 10 + r), "alone")[0] for r in range(ROUNDS) for effect in effects]
@@ -46,7 +48,8 @@ def main() -> None:
             )
         _line(f"{PLAYERS} at once", together)
         print(
-            f"ratio of medians {np.median(together) / np.median(alone):.1f}, of p95 {np.percentile(together, 95) / np.percentile(alone, 95):.1f}"
+            f"ratio of medians {np.median(together) / np.median(alone):.1f}, of p95 "
+            f"{np.percentile(together, 95) / np.percentile(alone, 95):.1f}"
             f"{within(f'first pictures of {PLAYERS} players at once, p95', np.percentile(together, 95), most=2, unit='s')}"
         )
         _short(address)
@@ -102,7 +105,10 @@ def _short(address: str) -> None:
 
     def slow(number: int, kind: str) -> tuple[socket.socket, bytes]:
         body = json.dumps({"window": f"s{number}", "document": document, "now": 0, "whole": True}).encode()
-        head = f"POST /api/play HTTP/1.1\r\nHost: {where.netloc}\r\nContent-Type: application/json\r\nContent-Length: {len(body)}\r\n\r\n".encode()
+        head = (
+            f"POST /api/play HTTP/1.1\r\nHost: {where.netloc}\r\nContent-Type: application/json\r\nContent-Length: "
+            f"{len(body)}\r\n\r\n"
+        ).encode()
         sent = {"reads": len(head + body), "heads": 20, "bodies": len(head) + 20}[kind]
         client = socket.socket()
         client.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 4096)

@@ -1,5 +1,5 @@
-"""Where a whole clip's time goes on one thread: births, steps, endings and compaction, and what is around them; what two threads make of it;
-memory."""
+"""Where a whole clip's time goes on one thread: births, steps, endings and compaction, and what is around them; what
+two threads make of it; memory."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from unittest.mock import patch
 
 from demo.parts import response, row
 from kagero.core.document import read_effect
-from kagero.core.engine import chosen, forced
+from kagero.core.engine import current_engine, use_engine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.simulation import EmitterRun, FrameStore, step
 from kagero.core.workflows import Playing
@@ -34,7 +34,8 @@ def flowing(alive: int, frames: int) -> dict[str, Any]:
 
 def main() -> None:
     print(
-        f"{'one thread':>24} {'in all':>9} {'births':>8} {'steps':>8} {'endings and compaction':>23} {'rest':>7}   ms, and shares"
+        f"{'one thread':>24} {'in all':>9} {'births':>8} {'steps':>8} {'endings and compaction':>23} {'rest':>7}   "
+        "ms, and shares"
     )
     for label, alive, frames in (("5,000 x 120", 5_000, 120), ("1,000,000 x 100", 1_000_000, 100)):
         profile(label, flowing(alive, frames), frames)
@@ -56,7 +57,7 @@ def profile(label: str, document: dict[str, Any], frames: int) -> None:
         return call
 
     def play(threads: int) -> tuple[float, Any]:
-        with forced(replace(chosen(), threads=threads)):
+        with use_engine(replace(current_engine(), threads=threads)):
             run = Playing(read_effect(document), FrameStore(1)).runs[0]
             frame = run.first()
             times.update(dict.fromkeys(times, 0.0))
@@ -69,7 +70,7 @@ def profile(label: str, document: dict[str, Any], frames: int) -> None:
     play(1)  # compiled, and its better code asked for
     with (
         patch.object(EmitterRun, "born", timed("births", EmitterRun.born)),
-        patch.object(step, "keep", timed("endings", step.keep)),
+        patch.object(step, "copy_survivors", timed("endings", step.copy_survivors)),
         patch.object(step, "ages", timed("endings", step.ages)),
         patch.object(step.ARRAY_POOL, "array", timed("endings", step.ARRAY_POOL.array)),
         patch.object(NativePrepared, "bound", timed("steps", lambda *given: timed("steps", bound(*given)))),
@@ -81,7 +82,8 @@ def profile(label: str, document: dict[str, Any], frames: int) -> None:
     p = frame.population
     print(f"{'':>24} on two threads {play(2)[0] * 1e3:,.0f} ms")
     print(
-        f"{'':>24} {len(p):,} alive at the end, {p.nbytes / len(p):.0f} bytes of state each{within(f'{label}, state of a particle', p.nbytes / len(p), most=160, unit='bytes')}"
+        f"{'':>24} {len(p):,} alive at the end, {p.nbytes / len(p):.0f} bytes of state "
+        f"each{within(f'{label}, state of a particle', p.nbytes / len(p), most=160, unit='bytes')}"
     )
 
 

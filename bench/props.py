@@ -18,7 +18,8 @@ RUNS = 5
 
 
 def main() -> None:
-    """Print milliseconds of each query on a mesh of 20,000 triangles, and what the reference library takes for the same."""
+    """Print milliseconds of each query on a mesh of 20,000 triangles, and what the reference library takes for the
+    same."""
     ball = trimesh.creation.icosphere(5)
     points = ball.vertices * (1 + 0.2 * np.sin(7 * ball.vertices[:, :1]) * np.cos(5 * ball.vertices[:, 1:2]))
     faces = ball.faces[:20_000]

@@ -1,8 +1,8 @@
 """Shaping: how long stored particles take to be moved, kind by kind, and how soon an edit of a number is answered.
 
-Every row is the median of RUNS taken in turn, with the lowest and highest. The yardstick is the same twist of the same particles by NumPy, places alone; a
-figure that is told of a shaping is of places and velocities together. What is moved is compared with that NumPy twist: a share that is wrong by a hundredth ends
-the bench.
+Every row is the median of RUNS taken in turn, with the lowest and highest. The yardstick is the same twist of the same
+particles by NumPy, places alone; a figure that is told of a shaping is of places and velocities together. What is moved
+is compared with that NumPy twist: a share that is wrong by a hundredth ends the bench.
 """
 
 from __future__ import annotations
@@ -91,7 +91,8 @@ def print_times(name: str, took: list[float], count: int, yard: float) -> None:
         within(f"shaping {count:,}: {name}, a particle", statistics.median(each), most=most, unit="ns") if most else ""
     )
     print(
-        f"{name:>22} {count:8,} {statistics.median(each):9.0f} ({min(each):.0f} to {max(each):.0f}) {statistics.median(took) / yard:12.2f}{late}"
+        f"{name:>22} {count:8,} {statistics.median(each):9.0f} ({min(each):.0f} to {max(each):.0f}) "
+        f"{statistics.median(took) / yard:12.2f}{late}"
     )
 
 
@@ -131,10 +132,11 @@ def main() -> None:
         next(iter(play_packets(clip, frame, PlayRequest(whole=False, facts=False, measured=False))))
         if turn:
             answered.append((time.perf_counter() - started) * 1000)
-        assert not clip.stepped, "something was simulated"
+        assert not clip.frames_simulated, "something was simulated"
     alive = len(clip.frames(frame)[0].population)
     print(
-        f"a number of three shapings, {alive:,} particles, to the frame's packet: {statistics.median(answered):.0f} ms ({min(answered):.0f} to {max(answered):.0f})"
+        f"a number of three shapings, {alive:,} particles, to the frame's packet: {statistics.median(answered):.0f} "
+        f"ms ({min(answered):.0f} to {max(answered):.0f})"
         f"{within('a number of three shapings of 5,000, to the packet', statistics.median(answered), most=50)}"
     )
 

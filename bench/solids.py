@@ -1,4 +1,5 @@
-"""Solid looks: pieces in the renderer, blobs, haze, cells, and what orientation adds to a step. Medians of RUNS, interleaved, with the lowest and highest.
+"""Solid looks: pieces in the renderer, blobs, haze, cells, and what orientation adds to a step. Medians of RUNS,
+interleaved, with the lowest and highest.
 
 Yardstick: one frame of 100,000 soft discs of 12 px in the renderer, 1280 x 720, in the same run.
 """
@@ -15,7 +16,7 @@ import trimesh
 
 from kagero.core.document import read_effect
 from kagero.core.geometry import Mesh
-from kagero.core.geometry.breaking import Breaking, broken
+from kagero.core.geometry.breaking import BreakSettings, break_mesh
 from kagero.core.picture import render
 from kagero.core.surfaces import with_surface
 from kagero.core.workflows import Playing
@@ -56,7 +57,7 @@ def _haze(count: int) -> Callable[[], Any]:
 def _cells() -> Callable[[], Any]:
     ball = trimesh.creation.icosphere(5)
     mesh = Mesh.of(ball.vertices, ball.faces)
-    return lambda: broken(mesh, Breaking("cells", 1000))
+    return lambda: break_mesh(mesh, BreakSettings("cells", 1000))
 
 
 def _step(motion: dict[str, Any]) -> Callable[[], Any]:
@@ -109,11 +110,13 @@ def main() -> None:
     for name, took in times.items():
         late = within(name, statistics.median(took), most=MOST[name]) if name in MOST else ""
         print(
-            f"{name:<36} {statistics.median(took):>8.1f} ms ({min(took):.1f} to {max(took):.1f}) {statistics.median(took) / unit:>8.2f} yardsticks{late}"
+            f"{name:<36} {statistics.median(took):>8.1f} ms ({min(took):.1f} to {max(took):.1f}) "
+            f"{statistics.median(took) / unit:>8.2f} yardsticks{late}"
         )
     plain, turning = (statistics.median(times[name]) for name in ("a step of 100,000", "a step of 100,000, turning"))
     print(
-        f"turning adds {(turning - plain) * 10:.1f} ns a particle and step{within('turning, a particle and step', (turning - plain) * 10, most=15, unit='ns')}"
+        f"turning adds {(turning - plain) * 10:.1f} ns a particle and "
+        f"step{within('turning, a particle and step', (turning - plain) * 10, most=15, unit='ns')}"
     )
 
 

@@ -1,4 +1,5 @@
-"""Five effects of the Lantern Ferry about where, when and how many: pollen, frost, the paper crane, the bell, the burning name."""
+"""Five effects of the Lantern Ferry about where, when and how many: pollen, frost, the paper crane, the bell, the
+burning name."""
 
 from __future__ import annotations
 
@@ -187,7 +188,8 @@ def frost() -> dict[str, Any]:
     }
     return document(
         "Frost on the cabin window",
-        "Frost creeps in from the frame: as dense as its picture is bright, the thickest first, its edge broken into crystals.",
+        "Frost creeps in from the frame: as dense as its picture is bright, the thickest first, its edge broken into "
+        "crystals.",
         {"last_frame": 140, "seed": 11},
         {"position": [0.0, 1.0, 2.1], "target": [0.0, 1.0, 0.0], "field_of_view": 0.62},
         props,
@@ -306,7 +308,8 @@ def paper_crane() -> dict[str, Any]:
     }
     return document(
         "Paper crane unravels",
-        "A crane of four hundred scraps of paper beats its wings; a sweep passes over it, and they come off, each of its own pattern.",
+        "A crane of four hundred scraps of paper beats its wings; a sweep passes over it, and they come off, each of "
+        "its own pattern.",
         {"last_frame": 130, "seed": 31},
         {"position": [0.0, 1.35, 4.2], "target": [0.1, 1.15, 0.0], "field_of_view": 0.6},
         props,
@@ -391,7 +394,8 @@ def bell_ring() -> dict[str, Any]:
     }
     return document(
         "Bell ring",
-        "The ferry's bell is struck three times: each stroke flies out as far as the guide reaches, most where it bulges. In the middle all of it is slow, the bell too.",
+        "The ferry's bell is struck three times: each stroke flies out as far as the guide reaches, most where it "
+        "bulges. In the middle all of it is slow, the bell too.",
         {"last_frame": 120, "seed": 13},
         {"position": [0.0, 1.9, 4.6], "target": [0.2, 0.95, 0.0], "field_of_view": 0.62},
         props,
@@ -558,7 +562,8 @@ def burning_name() -> dict[str, Any]:
     }
     return document(
         "Name burning through",
-        "Two fronts eat the ferry's name from both ends: its wood chars, breaks into cells and splinters, and falls. Write another name in the props: it burns as well.",
+        "Two fronts eat the ferry's name from both ends: its wood chars, breaks into cells and splinters, and falls. "
+        "Write another name in the props: it burns as well.",
         {"last_frame": 130, "seed": 17},
         {"position": [0.0, 1.05, 4.4], "target": [0.0, 1.05, 0.0], "field_of_view": 0.62},
         props,

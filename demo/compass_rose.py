@@ -39,7 +39,8 @@ def compass_rose() -> dict[str, Any]:
         "format": "kagero-effect",
         "schema_version": 4,
         "name": "Compass rose",
-        "note": "Light drawn on the night air over the wheelhouse. Eight and three give a rose of eight points, closed after three turns.",
+        "note": "Light drawn on the night air over the wheelhouse. Eight and three give a rose of eight points, "
+        "closed after three turns.",
         "clip": {"frame_rate": [24, 1], "first_frame": 0, "last_frame": 120, "seed": 8, "background": "ink"},
         "camera": {"position": [0.0, 1.2, 4.4], "target": [0.0, 1.2, 0.0], "field_of_view": 0.62},
         "dials": [

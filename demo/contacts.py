@@ -1,4 +1,5 @@
-"""Four effects of the Lantern Ferry about what particles meet, and what happens then: bubbles, spray of the wake, ink on the deck, beads in the gutter."""
+"""Four effects of the Lantern Ferry about what particles meet, and what happens then: bubbles, spray of the wake, ink
+on the deck, beads in the gutter."""
 
 from __future__ import annotations
 
@@ -171,7 +172,8 @@ def wake_spray() -> dict[str, Any]:
     }
     return document(
         "Wake spray",
-        "Drops that the bow throws up fall back, burst into smaller ones where they meet the water, and leave a ripple each.",
+        "Drops that the bow throws up fall back, burst into smaller ones where they meet the water, and leave a "
+        "ripple each.",
         {"last_frame": 160, "seed": 9, "run_up": 50},
         {"position": [-0.75, 0.62, 2.3], "target": [-0.72, 0.26, 0.0], "field_of_view": 0.62},
         [],
@@ -219,7 +221,8 @@ def ink_on_the_deck() -> dict[str, Any]:
         tint=[0.06, 0.06, 0.1],
         position=written(
             "pot-swings",
-            "vec3(0.9 * sin(clip_time * 5 * 0.7854), 0.55 + 0.12 * (sin(clip_time * 5 * 0.7854) ** 2 + sin(clip_time * 4 * 0.7854 + 0.6) ** 2), 0.75 * sin(clip_time * 4 * 0.7854 + 0.6))",
+            "vec3(0.9 * sin(clip_time * 5 * 0.7854), 0.55 + 0.12 * (sin(clip_time * 5 * 0.7854) ** 2 + sin(clip_time "
+            "* 4 * 0.7854 + 0.6) ** 2), 0.75 * sin(clip_time * 4 * 0.7854 + 0.6))",
         ),
     )
     ink = {
@@ -271,7 +274,8 @@ def ink_on_the_deck() -> dict[str, Any]:
     }
     return document(
         "Ink on the deck",
-        "A swinging ink pot draws a closed figure on the deck: drops stick where they land. The swings are as 5 to 4; further out it hangs higher.",
+        "A swinging ink pot draws a closed figure on the deck: drops stick where they land. The swings are as 5 to 4; "
+        "further out it hangs higher.",
         {"last_frame": 200, "seed": 3},
         {"position": [0.0, 2.3, 2.6], "target": [0.0, 0.05, 0.15], "field_of_view": 0.62},
         [deck, pot, lamp, evening],

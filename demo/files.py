@@ -7,14 +7,15 @@ from typing import Any
 
 from demo.parts import PROPS
 from kagero.core.errors import GeometryProblem
-from kagero.core.formats.importing import bring, content_hash, kept
+from kagero.core.formats.importing import content_hash, from_arrays, import_file
 
 
 @cache
 def content(wanted: str) -> Any:
-    """Return the mesh or picture of a file in demo/props by its content's hash. Raises GeometryProblem where there is none."""
+    """Return the mesh or picture of a file in demo/props by its content's hash. Raises GeometryProblem where there is
+    none."""
     for path in sorted(PROPS.iterdir()):
         data = path.read_bytes()
         if content_hash(data) == wanted:
-            return kept(bring(path.name, data)[0])
+            return from_arrays(import_file(path.name, data)[0])
     raise GeometryProblem("A file of this effect is not among the demo's.")

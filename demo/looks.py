@@ -156,7 +156,8 @@ def fog() -> dict[str, Any]:
     }
     return document(
         "Mooring fog",
-        "Fog over the water at the mooring: pictures of smoke that fade into the posts instead of cutting them, over a haze that fills the space between, lit by the lamp.",
+        "Fog over the water at the mooring: pictures of smoke that fade into the posts instead of cutting them, over "
+        "a haze that fills the space between, lit by the lamp.",
         {"last_frame": 200, "seed": 17, "run_up": 200},
         {"position": [0.2, 1.15, 4.3], "target": [0.05, 0.62, 0.0], "field_of_view": 0.62},
         [water, *posts, lamp],
@@ -241,7 +242,8 @@ def ink() -> dict[str, Any]:
     }
     return document(
         "Ink in water",
-        "Drops of ink sink and swirl; the ribbons behind them join what each has left, in order of birth, and widen while they wear thin.",
+        "Drops of ink sink and swirl; the ribbons behind them join what each has left, in order of birth, and widen "
+        "while they wear thin.",
         {"last_frame": 150, "seed": 5, "background": "paper"},
         {"position": [0.0, 1.15, 3.6], "target": [0.0, 1.1, 0.0], "field_of_view": 0.62},
         [],

@@ -1,4 +1,5 @@
-"""Six effects of the Lantern Ferry about what makes things go: mayflies, fireflies, mist, the eddy, a lantern that gathers, the deck in the wind."""
+"""Six effects of the Lantern Ferry about what makes things go: mayflies, fireflies, mist, the eddy, a lantern that
+gathers, the deck in the wind."""
 
 from __future__ import annotations
 
@@ -266,7 +267,8 @@ def fireflies() -> dict[str, Any]:
     }
     return document(
         "Fireflies along the rope",
-        "Fireflies find the mooring rope and go along it, round and round; a few go all the way and are let go at its end. It loops without a seam.",
+        "Fireflies find the mooring rope and go along it, round and round; a few go all the way and are let go at its "
+        "end. It loops without a seam.",
         {"last_frame": 220, "seed": 4, "run_up": 180},
         {"position": [0.0, 1.45, 4.4], "target": [0.0, 1.25, 0.0], "field_of_view": 0.66},
         [rope, post, other],
@@ -512,7 +514,8 @@ def eddy() -> dict[str, Any]:
     }
     return document(
         "Eddy at the pier",
-        "A ring of spray that follows the ferry's wake: it rises, goes round, slides in, is let go and drawn up. Height, spin, width, density and draw-in are dials.",
+        "A ring of spray that follows the ferry's wake: it rises, goes round, slides in, is let go and drawn up. "
+        "Height, spin, width, density and draw-in are dials.",
         {"last_frame": 200, "seed": 6, "run_up": 40},
         {"position": [0.1, 2.0, 4.4], "target": [0.05, 0.85, 0.0], "field_of_view": 0.66},
         [wake, pier],
@@ -650,7 +653,8 @@ def lantern_gathers() -> dict[str, Any]:
     ]
     return document(
         "Lantern gathers",
-        "Scraps of paper hang in the air, come together into a lantern that sways, and it flares. Move Gather on the sequence, and all of it moves.",
+        "Scraps of paper hang in the air, come together into a lantern that sways, and it flares. Move Gather on the "
+        "sequence, and all of it moves.",
         {"last_frame": 190, "seed": 14},
         {"position": [0.0, 1.3, 5.2], "target": [0.0, 1.15, 0.0], "field_of_view": 0.62},
         [lantern],
@@ -749,7 +753,8 @@ def deck() -> dict[str, Any]:
     }
     return document(
         "Deck in the wind",
-        "Petals scurry over the ferry's hull as gusts pass, without ever leaving its planks, and are blown off at the rail.",
+        "Petals scurry over the ferry's hull as gusts pass, without ever leaving its planks, and are blown off at the "
+        "rail.",
         {"last_frame": 180, "seed": 18, "run_up": 80},
         {"position": [0.3, 1.9, 3.9], "target": [0.0, 0.6, 0.0], "field_of_view": 0.62},
         [hull, lee],

@@ -73,7 +73,8 @@ def finish(uid: str, kind: str, name: str = "", **more: Any) -> dict[str, Any]:
 
 
 def trailing(uid: str, *, seconds: float, wide: float, opacity: float, detail: int = 24) -> dict[str, Any]:
-    """Return a trail of light behind particles, of their own colour: so wide, as a share of their size, and so much of their opacity."""
+    """Return a trail of light behind particles, of their own colour: so wide, as a share of their size, and so much of
+    their opacity."""
     own = lambda kind, **more: {"base": {"source": {"kind": kind, **more}, "read": "live"}, "responses": []}
     less = lambda name, share: response(f"{uid}-{name}", "along", [(0, 1), (1, 1)], output=(0, share), shape="linear")
     return {

@@ -1,7 +1,7 @@
 """The Lantern Ferry's own props, made by code: `python -m demo.props` writes them into demo/props.
 
-Lantern, ferry hull and a paper crane whose wings beat, as GLB; the cabin window as a picture. The bell, the rope and the
-ferry's name stand in the effects themselves, as a funnel, a path and words.
+Lantern, ferry hull and a paper crane whose wings beat, as GLB; the cabin window as a picture. The bell, the rope and
+the ferry's name stand in the effects themselves, as a funnel, a path and words.
 """
 
 from __future__ import annotations
@@ -131,7 +131,8 @@ def pane() -> bytes:
 
 
 def river() -> bytes:
-    """The river at dusk, a backplate of 960 x 540: sky, far hills, water that mirrors both, lanterns on the landing and their light in the water."""
+    """The river at dusk, a backplate of 960 x 540: sky, far hills, water that mirrors both, lanterns on the landing and
+    their light in the water."""
     height, width, shore = 540, 960, 0.56
     y, x = np.mgrid[0:height, 0:width] / float(height)
     rng = np.random.default_rng(77)
@@ -329,8 +330,8 @@ def reeds() -> bytes:
 def glb(
     parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | None = None, picture: bytes | None = None
 ) -> bytes:
-    """Return a GLB of parts ((points, uv, faces), linear colour), each a node; turns: of each node its quaternions at `times`;
-    picture: PNG that all materials show."""
+    """Return a GLB of parts ((points, uv, faces), linear colour), each a node; turns: of each node its quaternions at
+    `times`; picture: PNG that all materials show."""
     blob = b""
     views: list[dict[str, Any]] = []
     accessors: list[dict[str, Any]] = []

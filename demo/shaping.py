@@ -10,7 +10,8 @@ from demo.parts import STRAIGHT, gradient, response, row
 
 
 def pennant() -> dict[str, Any]:
-    """Petals stream from the prow's staff in the wind; over the finished flight its end is wrung, late in life, within the whole clip's bounds."""
+    """Petals stream from the prow's staff in the wind; over the finished flight its end is wrung, late in life, within
+    the whole clip's bounds."""
     staff = prop(
         "staff",
         "Staff",

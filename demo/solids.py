@@ -136,7 +136,8 @@ def sweep() -> dict[str, Any]:
     }
     return document(
         "Tiller's sweep",
-        "The tiller is swung round three times: each stroke is one piece, a band whose picture runs along it and is eaten away, with splinters off the deck.",
+        "The tiller is swung round three times: each stroke is one piece, a band whose picture runs along it and is "
+        "eaten away, with splinters off the deck.",
         {"last_frame": 110, "seed": 9},
         {"position": [0.2, 2.0, 4.3], "target": [0.0, 0.75, 0.0], "field_of_view": 0.62},
         props,
@@ -270,7 +271,8 @@ def lamp_oil() -> dict[str, Any]:
     }
     body = document(
         "Lamp oil",
-        "Oil in a glass of water, warmed from below: drops rise, run together and part. How large they are and how soon they meet are dials.",
+        "Oil in a glass of water, warmed from below: drops rise, run together and part. How large they are and how "
+        "soon they meet are dials.",
         {"last_frame": 200, "seed": 21, "run_up": 50},
         {"position": [0.0, 1.2, 4.0], "target": [0.0, 1.05, 0.0], "field_of_view": 0.62},
         props,

@@ -1,4 +1,5 @@
-"""Kagero's command line: `kagero serve`, and what works without a server: `kagero simulate|render|validate|schema|ready`."""
+"""Kagero's command line: `kagero serve`, and what works without a server: `kagero
+simulate|render|validate|schema|ready`."""
 
 from __future__ import annotations
 

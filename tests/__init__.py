@@ -1,1 +1,2 @@
-"""Mirrors kagero/; laws (properties), oracles (slow reference versions), published (checks against named sources), browser."""
+"""Mirrors kagero/; laws (properties), oracles (slow reference versions), published (checks against named sources),
+browser."""

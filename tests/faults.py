@@ -1,8 +1,10 @@
-"""Faults that the tests must find: each is a search and a replacement within a function, with the tests that protect it.
+"""Faults that the tests must find: each is a search and a replacement within a function, with the tests that protect
+it.
 
-`python -m tests.faults` puts each into the tree in turn, runs its tests, says whether they failed, and takes it back; with words, only those whose
-file or function contains one of them. By hand: it takes an hour. `tests/project/test_faults.py` holds that every fault still applies; whoever moves
-or rewrites such a function proves its fault anew.
+`python -m tests.faults` puts each into the tree in turn, runs its tests, says whether they failed, and takes it back;
+with words, only those whose file or function contains one of them. By hand: it takes an hour.
+`tests/project/test_faults.py` holds that every fault still applies; whoever moves or rewrites such a function proves
+its fault anew.
 """
 
 from __future__ import annotations
@@ -20,8 +22,8 @@ ROOT = Path(__file__).parents[1]
 
 @dataclass(frozen=True)
 class Fault:
-    """file: within the tree. function: its name, or Class.name; in the client the text that stands before the fragment. tests: modules of Django's
-    runner, or files of vitest."""
+    """file: within the tree. function: its name, or Class.name; in the client the text that stands before the fragment.
+    tests: modules of Django's runner, or files of vitest."""
 
     file: str
     function: str
@@ -35,7 +37,7 @@ SERVER = "kagero/server/"
 CLIENT = "client/src/"
 FAULTS = [
     # births, events, thinning
-    Fault(CORE + "simulation/births.py", "settled", "<= SURE", "< 0", "tests.document.test_times"),
+    Fault(CORE + "simulation/births.py", "snap_times", "<= TIME_ROUNDING", "< 0", "tests.document.test_times"),
     Fault(
         CORE + "simulation/births.py",
         "Schedule.between",
@@ -45,9 +47,9 @@ FAULTS = [
     ),
     Fault(
         CORE + "simulation/births.py",
-        "_constant",
-        "np.arange(_whole(total)) / rate",
-        "(np.arange(_whole(total)) + 0.5) / rate",
+        "_constant_rate_births",
+        "np.arange(_births_below(total)) / rate",
+        "(np.arange(_births_below(total)) + 0.5) / rate",
         "tests.document.test_times",
     ),
     Fault(
@@ -71,10 +73,10 @@ FAULTS = [
         "if self._touched_again_row > 10_000:",
         "tests.published.test_cues",
     ),
-    Fault(CORE + "plan/cue_step.py", "turn", 'b.op("mul", fresh, goes_on)', "fresh", "tests.published.test_cues"),
+    Fault(CORE + "plan/cue_step.py", "write_cues", 'b.op("mul", fresh, goes_on)', "fresh", "tests.published.test_cues"),
     Fault(
         CORE + "plan/thinning.py",
-        "thinned",
+        "is_shown",
         'b.op("less", at.hash("thinning"), density)',
         'b.op("less", density, at.hash("thinning"))',
         "tests.births.test_births tests.props.test_stage",
@@ -98,49 +100,49 @@ FAULTS = [
     # kernels
     Fault(
         CORE + "kernels/contacts.py",
-        "meet",
+        "resolve_contacts",
         "took = min(rubs * (back - speed), side)",
         "took = rubs * (back - speed)",
         "tests.published.test_contacts",
     ),
     Fault(
-        CORE + "kernels/contacts.py",
+        CORE + "kernels/contact_columns.py",
         "_draw",
         "uint64(count) * uint64(0xD1342543DE82EF95)",
         "uint64(0xD1342543DE82EF95)",
         "tests.published.test_contacts",
     ),
     Fault(
-        CORE + "kernels/contact_distance.py",
-        "shape_gap",
+        CORE + "kernels/contact_shapes/sphere.py",
+        "distance",
         "away -= p[3]",
         "away -= p[3] / 2",
         "tests.published.test_contacts",
     ),
     Fault(
         CORE + "kernels/contacts.py",
-        "meet",
+        "resolve_contacts",
         "if by > 0 and kinds[c] != MESH:",
         "if by > 0:",
         "tests.published.test_inside_meshes",
     ),
     Fault(
         CORE + "kernels/time_of_impact.py",
-        "_first",
-        "passes = _crossed(",
+        "_first_touch",
+        "passes = _first_crossing(",
         "passes = math.inf  # (",
         "tests.published.test_inside_meshes",
     ),
     Fault(
         CORE + "kernels/time_of_impact.py",
-        "_falls",
+        "_time_to_close",
         " if speed > 0.0 else 2.0 * gap / max(math.sqrt(under) - speed, 1e-300)",
         " if push < 0.0 else gap / -speed",
         "tests.published.test_inside_meshes",
     ),
     Fault(
         CORE + "kernels/contact_distance.py",
-        "_through",
+        "_crossing_share",
         "if turns > 1 and",
         "if turns > 9 and",
         "tests.published.test_inside_meshes",
@@ -168,21 +170,21 @@ FAULTS = [
     ),
     Fault(
         CORE + "kernels/drawing.py",
-        "_profile",
+        "_coverage_at",
         "F32(1) - far * far",
         "F32(1) - far",
         "tests.published.test_curves_and_colour",
     ),
     Fault(
         CORE + "kernels/compositing.py",
-        "meet",
+        "blend_pixel",
         "keep = F32(1) - hides",
         "keep = F32(1) - c",
         "tests.published.test_curves_and_colour tests.published.test_finish",
     ),
     Fault(
         CORE + "kernels/film.py",
-        "filmed",
+        "film_light",
         "k = F32(1) - mix",
         "k = F32(1)",
         "tests.published.test_pictures_on_particles",
@@ -215,7 +217,9 @@ FAULTS = [
         "p + q <= 2.0",
         "tests.published.test_rides tests.props.test_emission",
     ),
-    Fault(CORE + "kernels/compiled.py", "reached", 'each != "compiled" and ', "", "tests.kernels.test_compiled"),
+    Fault(
+        CORE + "kernels/compiled.py", "reachable_modules", 'each != "compiled" and ', "", "tests.kernels.test_compiled"
+    ),
     Fault(
         CORE + "kernels/compiled.py", "KernelCache._read", "!= content[:32]", "== b''", "tests.kernels.test_compiled"
     ),
@@ -236,7 +240,7 @@ FAULTS = [
     ),
     Fault(
         CORE + "finishing/moments.py",
-        "moments",
+        "picture_samples",
         "(math.sqrt((k + 0.5) / count)",
         "(math.sqrt(k / count)",
         "tests.published.test_finish",
@@ -244,7 +248,7 @@ FAULTS = [
     # the server
     Fault(
         SERVER + "frames/queueing.py",
-        "Turns._may_go",
+        "TurnQueue._may_go",
         "kind == FIRST or not self._busy[FIRST]",
         "True",
         "tests.server.test_turns",
@@ -255,8 +259,8 @@ FAULTS = [
     Fault(
         CLIENT + "effect/player.svelte.ts",
         "private fetch(): void",
-        "this.again = true",
-        "this.again = false",
+        "this.outdated = true",
+        "this.outdated = false",
         "src/effect/player.test.ts",
     ),
     Fault(
@@ -379,7 +383,11 @@ FAULTS = [
         "src/wire/packets.test.ts",
     ),
     Fault(
-        CLIENT + "effect/warming.svelte.ts", "get words()", "told.done < told.of", "true", "src/effect/warming.test.ts"
+        CLIENT + "effect/warming.svelte.ts",
+        "get words()",
+        "progress.done < progress.of",
+        "true",
+        "src/effect/warming.test.ts",
     ),
     # the client's components
     Fault(
@@ -416,8 +424,8 @@ FAULTS = [
     Fault(
         CLIENT + "sheet/EmitterTabs.svelte",
         "function keys(",
-        "(index + way + emitters.length) % emitters.length",
-        "index + way",
+        "(index + by + emitters.length) % emitters.length",
+        "index + by",
         "src/sheet/emitters.test.ts",
     ),
     Fault(
@@ -522,7 +530,9 @@ FAULTS = [
         "src/overlay/picker.test.ts",
     ),
     # light of small discs, surfaces that bend, seams, riders, what slow clients and new parts may take
-    Fault(CORE + "picture/soft_disc.py", "drawn", "light / given", "light", "tests.published.test_curves_and_colour"),
+    Fault(
+        CORE + "picture/soft_disc.py", "antialiased", "light / given", "light", "tests.published.test_curves_and_colour"
+    ),
     Fault(
         CORE + "geometry/bending.py",
         "Bending.__init__",
@@ -555,7 +565,7 @@ FAULTS = [
     ),
     Fault(
         SERVER + "people/sign_in_limits.py",
-        "Patience.failed",
+        "SignInLimits.failed",
         "if found.count >= tries",
         "if found.count > 10 * tries",
         "tests.server.test_people",
@@ -644,7 +654,8 @@ def main() -> int:
         there = found(fault)
         missed += not there
         print(
-            f"{'found' if there else 'MISSED':>6}  {time.monotonic() - started:5.1f} s  {fault.file} {fault.function}: {fault.search!r}",
+            f"{'found' if there else 'MISSED':>6}  {time.monotonic() - started:5.1f} s  {fault.file} "
+            f"{fault.function}: {fault.search!r}",
             flush=True,
         )
     print(f"{len(chosen) - missed} of {len(chosen)} found")

@@ -1,5 +1,5 @@
-"""Django's test runner: three processes by default, two of them for the browser; in the end how many passed, failed and were skipped,
-and which took longest."""
+"""Django's test runner: three processes by default, two of them for the browser; in the end how many passed, failed and
+were skipped, and which took longest."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from django.test import runner
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 from hypothesis import Phase, settings
 
-from kagero.core.workflows import ready_beside
+from kagero.core.workflows import compile_in_processes
 from tests.soak import examples
 
 SHRINKS = (
@@ -40,7 +40,8 @@ took: list[tuple[float, str]] = []
 
 
 def take_turns(result: unittest.TestResult, test: unittest.TestCase) -> None:
-    """Fail a test that left threads of this process in real-time turns: all else on the machine would wait for whatever runs here later."""
+    """Fail a test that left threads of this process in real-time turns: all else on the machine would wait for whatever
+    runs here later."""
     ahead = []
     for thread in os.listdir("/proc/self/task"):
         with suppress(OSError):  # it has ended
@@ -67,7 +68,8 @@ class Timed(unittest.TextTestResult):
 
 
 def sendable(error: Any) -> Any:
-    """Return what a test failed with as another process can take it: as text where it holds something that cannot be sent, an open connection say."""
+    """Return what a test failed with as another process can take it: as text where it holds something that cannot be
+    sent, an open connection say."""
     try:
         pickle.loads(pickle.dumps(error))
     except Exception:
@@ -103,7 +105,8 @@ class RemoteRunner(RemoteTestRunner):
 
 
 def alone(*args: Any, **kwargs: Any) -> None:
-    """Begin a process: it keeps its files in a folder of its own; only pictures of cards, known by their content, are made for all."""
+    """Begin a process: it keeps its files in a folder of its own; only pictures of cards, known by their content, are
+    made for all."""
     runner._init_worker(*args, **kwargs)
     cards = django_settings.DATA_DIR / "cards"
     django_settings.DATA_DIR = django_settings.DATA_DIR / f"process-{runner._worker_id}"
@@ -129,7 +132,8 @@ class Suite(ParallelTestSuite):
     init_worker = alone
 
     def __init__(self, subsuites: Any, *args: Any, **kwargs: Any):
-        """The browser's journeys in two lanes, which often wait, each one after the other; all else beside them: about as long."""
+        """The browser's journeys in two lanes, which often wait, each one after the other; all else beside them: about
+        as long."""
         browser = [s for s in subsuites if type(next(iter(s))).__module__.startswith("tests.browser")]
         rest = [s for s in subsuites if s not in browser]
         journeys = [test for s in browser for test in s]
@@ -143,7 +147,8 @@ class Suite(ParallelTestSuite):
 
 
 def share_of_tests() -> float:
-    """Return which share of the lines of Kagero, its page and its tests are tests; what is generated counts for neither."""
+    """Return which share of the lines of Kagero, its page and its tests are tests; what is generated counts for
+    neither."""
     root = Path(__file__).parents[1]
     tests = [
         *(root / "tests").rglob("*.py"),
@@ -169,9 +174,10 @@ class Runner(DiscoverRunner):
         super().__init__(*args, parallel=parallel or LANES + 1, **{**kwargs, "interactive": False})
 
     def setup_databases(self, **kwargs: Any) -> Any:
-        """Make the copies of the test database after what its log still holds is written: a file is copied without its log."""
+        """Make the copies of the test database after what its log still holds is written: a file is copied without its
+        log."""
         if self.parallel > 1:
-            ready_beside(
+            compile_in_processes(
                 lambda done, of, words: print(
                     f"compiling: {done} of {of}{', now ' + words if words else ''}", flush=True
                 )

@@ -1,7 +1,8 @@
 """Kagero from a script: `python -m kagero.core simulate|render|validate|schema|ready`.
 
-Exit code 0: done; 1: not done, or, with --strict, done with something amiss. What is wrong or amiss goes to standard error, a line a
-finding, each beginning with its code: `missing_file`, `missing_letters`, `outside_clip` and `replaced` tell of work that was done all the same.
+Exit code 0: done; 1: not done, or, with --strict, done with something amiss. What is wrong or amiss goes to standard
+error, a line a finding, each beginning with its code: `missing_file`, `missing_letters`, `outside_clip` and `replaced`
+tell of work that was done all the same.
 """
 
 from __future__ import annotations
@@ -17,8 +18,8 @@ from typing import Any
 from .catalog import require_valid
 from .document import Effect, json_schema, read_effect
 from .errors import Finding, KageroError, RequestError
-from .formats.exporters import EXPORTERS, Exporter, Sequence, into_folder
-from .workflows import Playing, Replaced, bake, export, exporter_of, files_beside, ready_beside
+from .formats.exporters import EXPORTERS, Exporter, Sequence, folder_in_place
+from .workflows import Playing, ReplacedNumbers, bake, compile_in_processes, export, exporter_of, files_beside
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -61,7 +62,10 @@ def _parser() -> argparse.ArgumentParser:
     )
     parser.set_defaults(strict=False)
     commands = parser.add_subparsers(required=True)
-    frames = "a frame, or FIRST:LAST, both included; without LAST to the clip's end, without FIRST from its beginning; all without it"
+    frames = (
+        "a frame, or FIRST:LAST, both included; without LAST to the clip's end, without FIRST from its beginning; all "
+        "without it"
+    )
 
     def command(name: str, words: str) -> argparse.ArgumentParser:
         parser = commands.add_parser(name, help=words)
@@ -123,7 +127,7 @@ def _playing(options: argparse.Namespace) -> Playing:
 
 
 def _noting(playing: Playing) -> Playing:
-    playing.replaced = Replaced()
+    playing.replaced = ReplacedNumbers()
     return playing
 
 
@@ -178,7 +182,7 @@ def _render(options: argparse.Namespace) -> list[Finding]:
             chosen[what] = there
     exporter = exporter_of(playing, options.format, first, last, (width, height), options.out.parent, chosen)
     if isinstance(exporter, Sequence):
-        exporter.into(into_folder(options.out, print))
+        exporter.into(folder_in_place(options.out, print))
         export(playing, exporter)
     else:
         messages: list[str] = []
@@ -229,7 +233,7 @@ def _ready(options: argparse.Namespace) -> None:
     def report(done: int, of: int, words: str) -> None:
         print(f"compiling: {done} of {of} done{', now ' + words if words else ''}", flush=True)
 
-    if not ready_beside(report):
+    if not compile_in_processes(report):
         raise KageroError(
             "Kernels could not be compiled.",
             remedy="What failed stands above; what needs them compiles them when it is called.",

@@ -1,7 +1,7 @@
-"""Everything that is kept to be used again (frames, pictures, geometry, plans) on shelves with one limit in bytes.
+"""Caches (frames, pictures, geometry, plans) in regions under one limit in bytes.
 
-When more is kept than the limit allows, the shelf that holds most beyond its share gives up what it has used least recently. What is
-given up is made again when it is asked for: results never depend on it.
+Above the limit, the region that holds most beyond its share evicts what it used least recently. Evicted things are
+computed again when asked for: results never depend on the cache.
 """
 
 from __future__ import annotations
@@ -18,8 +18,8 @@ T = TypeVar("T")
 SMALL = 96  # bytes of a plain object, roughly
 
 
-def weight(thing: Any, depth: int = 6) -> int:
-    """Return about how many bytes a thing holds: its arrays, and what has been found out about it so far."""
+def estimated_bytes(thing: Any, depth: int = 6) -> int:
+    """Return about how many bytes a thing holds: its arrays, and what it has computed and kept so far."""
     if isinstance(thing, np.ndarray):
         return SMALL + (
             thing.nbytes
@@ -31,9 +31,9 @@ def weight(thing: Any, depth: int = 6) -> int:
     if depth == 0 or thing is None or isinstance(thing, (int, float, bool, type)):
         return 32
     if isinstance(thing, dict):
-        return SMALL + sum(weight(value, depth - 1) for value in list(thing.values())) + 64 * len(thing)
+        return SMALL + sum(estimated_bytes(value, depth - 1) for value in list(thing.values())) + 64 * len(thing)
     if isinstance(thing, (list, tuple)):
-        return SMALL + sum(weight(value, depth - 1) for value in thing)
+        return SMALL + sum(estimated_bytes(value, depth - 1) for value in thing)
     held = (
         vars(thing)
         if hasattr(thing, "__dict__")
@@ -41,13 +41,13 @@ def weight(thing: Any, depth: int = 6) -> int:
         if is_dataclass(thing)
         else {}
     )
-    return SMALL + sum(weight(value, depth - 1) for value in list(held.values()))
+    return SMALL + sum(estimated_bytes(value, depth - 1) for value in list(held.values()))
 
 
 class CacheRegion(Generic[T]):
-    """Things of one kind by their keys. share: of the memory's limit, what it may hold while others want theirs."""
+    """A cache of one kind of thing by key. share: its part of the memory's limit while others need theirs."""
 
-    def __init__(self, memory: Memory, name: str, share: float, weigh: Callable[[Any], int] = weight):
+    def __init__(self, memory: Memory, name: str, share: float, weigh: Callable[[Any], int] = estimated_bytes):
         self.name, self.share = name, share
         self.used = 0
         self._memory, self._weigh = memory, weigh
@@ -60,7 +60,7 @@ class CacheRegion(Generic[T]):
         return key in self._things
 
     def get(self, key: Hashable) -> T | None:
-        """Return what is kept under a key and note that it is used; None where nothing is."""
+        """Return the thing kept under a key and mark it as used, or None."""
         with self._memory.lock:
             found = self._things.get(key)
             if found is None:
@@ -69,7 +69,7 @@ class CacheRegion(Generic[T]):
             return found[0]
 
     def put(self, key: Hashable, thing: T) -> T:
-        """Keep a thing, weighed as it is now."""
+        """Keep a thing, with its present size."""
         size = self._weigh(thing)
         with self._memory.lock:
             old = self._things.pop(key, None)
@@ -79,7 +79,8 @@ class CacheRegion(Generic[T]):
         return thing
 
     def __call__(self, key: Hashable, make: Callable[[], T]) -> T:
-        """Return what is kept under a key, or make and keep it. What has grown since is weighed anew now and then."""
+        """Return the thing kept under a key, or make and keep it. Sizes of things that grow are measured again now and
+        then."""
         found = self.get(key)
         if found is None:
             return self.put(key, make())
@@ -89,7 +90,7 @@ class CacheRegion(Generic[T]):
         return found
 
     def values(self) -> list[T]:
-        """Return all that is kept, the least recently used first."""
+        """Return everything kept, the least recently used first."""
         with self._memory.lock:
             return [thing for thing, _ in self._things.values()]
 
@@ -106,7 +107,7 @@ class CacheRegion(Generic[T]):
 
 
 class Memory:
-    """Shelves under one limit, in bytes. Safe for several threads."""
+    """Cache regions under one limit, in bytes. Thread-safe."""
 
     def __init__(self, limit: int):
         self.limit = limit
@@ -114,7 +115,7 @@ class Memory:
         self.regions: list[CacheRegion[Any]] = []
         self.asked = 0
 
-    def region(self, name: str, share: float, weigh: Callable[[Any], int] = weight) -> CacheRegion[Any]:
+    def region(self, name: str, share: float, weigh: Callable[[Any], int] = estimated_bytes) -> CacheRegion[Any]:
         shelf: CacheRegion[Any] = CacheRegion(self, name, share, weigh)
         with self.lock:
             self.regions.append(shelf)
@@ -125,7 +126,7 @@ class Memory:
         return sum(shelf.used for shelf in self.regions)
 
     def trim(self, newest: CacheRegion[Any], key: Hashable) -> None:
-        """Give up what was used least recently until all is within the limit; never what came last."""
+        """Evict the least recently used things until everything fits the limit, except the newest."""
         while self.used > self.limit:
             able = [shelf for shelf in self.regions if len(shelf) > (1 if shelf is newest else 0)]
             if not able:
@@ -137,7 +138,7 @@ class Memory:
             fullest.evict(oldest)
 
     def report(self) -> dict[str, int]:
-        """Return the bytes on each shelf."""
+        """Return the bytes in each region."""
         sizes: dict[str, int] = {}
         for shelf in self.regions:
             sizes[shelf.name] = sizes.get(shelf.name, 0) + shelf.used
@@ -148,14 +149,13 @@ PROCESS = Memory(2 << 30)  # what a whole process keeps; a server sets its limit
 
 
 class ArrayPool:
-    """Large arrays whose memory is used again as soon as nobody holds them: for most systems, memory that was never written to costs several
-    times what writing it does. most: bytes that are kept while nobody uses them. Safe for several threads."""
+    """A pool of large arrays whose memory is reused as soon as nothing refers to them: on most systems fresh memory
+    costs several times what writing it does. most: bytes kept while unused. Thread-safe."""
 
     LEAST = 1 << 16  # bytes of an array that is worth it
-    SPARE, CLOSE = (
-        1.25,
-        1.5,
-    )  # how many times what was asked for a new room is, and how many times one that is used again may be
+    # how many times what was asked for a new room is, and how many times one that is used again may be
+    SPARE = 1.25
+    CLOSE = 1.5
 
     def __init__(self, most: int):
         self.most, self.kept = most, 0
@@ -164,7 +164,7 @@ class ArrayPool:
         self._lock = threading.Lock()
 
     def array(self, shape: tuple[int, ...], dtype: Any) -> np.ndarray:
-        """Return an array to be written, of whatever was in it. Raises MemoryError."""
+        """Return an array with arbitrary contents, to be written. Raises MemoryError."""
         size = int(np.prod(shape)) * np.dtype(dtype).itemsize
         if size < self.LEAST:
             return np.empty(shape, dtype)
@@ -199,7 +199,7 @@ class ArrayPool:
 
 
 class _Loan:
-    """A room as long as any array is a view of it."""
+    """A buffer of the pool, returned when no array is a view of it any more."""
 
     def __init__(self, room: np.ndarray, shape: tuple[int, ...], kind: str, back: deque[np.ndarray]):
         self._room, self._back = room, back

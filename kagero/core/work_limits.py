@@ -1,8 +1,8 @@
-"""Work that asks now and then whether it is still wanted, and that has a budget of operations named before it begins.
+"""Work that can be cancelled, and that has a budget of operations.
 
-Whoever starts work says so around it (`while_wanted`); whatever takes long within, at any depth, tells of what it is about to do
-(`spend`). One operation is about one number computed for one particle or one point. Arrays whose size a document decides, other than by its count
-of particles, are told of before they are allocated (`claim`).
+Code that starts work wraps it in `while_wanted`; code that takes long, at any depth, announces its operations by
+`spend`. One operation is about one number computed for one particle or point. Arrays whose size a document decides,
+other than by its number of particles, are announced by `claim` before they are allocated.
 """
 
 from __future__ import annotations
@@ -20,7 +20,7 @@ EVERY = 0.01  # seconds between two times that somebody is asked
 
 @dataclass
 class Limits:
-    """effect_bytes: what one effect may take while it is worked on. A server sets it."""
+    """effect_bytes: memory that one effect may use while it is worked on. A server sets it."""
 
     effect_bytes: int = 3 << 30
 
@@ -29,7 +29,8 @@ LIMITS = Limits()
 
 
 class Work:
-    """ask: raises Cancelled when it is no longer wanted. most: operations it may spend; what: it, in words, for the refusal."""
+    """Work in progress. ask: raises Cancelled when it is no longer wanted. most: its budget of operations. what: the
+    work in words, for the error."""
 
     def __init__(self, ask: Callable[[], None], most: float = float("inf"), what: str = "This"):
         self.ask, self.most, self.what = ask, most, what
@@ -55,7 +56,7 @@ _current: ContextVar[Work | None] = ContextVar("work", default=None)
 
 @contextmanager
 def while_wanted(work: Work) -> Iterator[Work]:
-    """Let all that is computed within ask this work. Work within work asks both."""
+    """Attach work to everything computed within the context. Nested work asks both."""
     work.outer = _current.get()
     token = _current.set(work)
     try:
@@ -65,9 +66,10 @@ def while_wanted(work: Work) -> Iterator[Work]:
 
 
 def claim(size: float, what: str, remedy: str = "Make it lighter: fewer particles, or simpler props.") -> None:
-    """Tell of bytes about to be allocated, where a document decides how many. Raises BudgetError when one effect may not take so many.
+    """Announce an allocation whose size a document decides. Raises BudgetError when one effect may not use so much
+    memory.
 
-    :param what: what needs them, in words for the refusal
+    :param what: what needs the memory, in words for the error
     """
     if size > LIMITS.effect_bytes:
         raise BudgetError(
@@ -77,7 +79,7 @@ def claim(size: float, what: str, remedy: str = "Make it lighter: fewer particle
 
 
 def spend(operations: float = 0) -> None:
-    """Tell of operations about to be done. Raises Cancelled when they are no longer wanted, BudgetError when they are too many."""
+    """Announce operations. Raises Cancelled when they are no longer wanted, BudgetError when they exceed the budget."""
     work = _current.get()
     if work is not None:
         work.spend(operations)

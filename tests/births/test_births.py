@@ -1,4 +1,5 @@
-"""When and where births happen: windows, limits, run-up, pictures, noise, other particles, the guided burst, thinning."""
+"""When and where births happen: windows, limits, run-up, pictures, noise, other particles, the guided burst,
+thinning."""
 
 from __future__ import annotations
 

@@ -10,12 +10,12 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from kagero.core.document import read_effect
-from kagero.core.engine import REFERENCE, forced, native_choice, prepare
+from kagero.core.engine import REFERENCE, native_choice, prepare_reference, use_engine
 from kagero.core.engine.native import machine
 from kagero.core.errors import CircleProblem, EffectError
 from kagero.core.geometry import Mesh
 from kagero.core.plan import compile_mask
-from kagero.core.staging import moved
+from kagero.core.staging import transform_points
 from kagero.core.workflows import Playing
 from tests.making import STRAIGHT, document, emitter, response, row
 from tests.making.births import mask
@@ -35,7 +35,11 @@ def value(*props, of="m", points=POINTS, time=0.0, content=None):
     given_ = {f"position.{axis}": np.ascontiguousarray(points[:, i], np.float32) for i, axis in enumerate("xyz")} | {
         "time": time
     }
-    return prepare(program).run(values, {n: given_[n] for n in program.inputs}, len(points))["value"].astype(float)
+    return (
+        prepare_reference(program)
+        .run(values, {n: given_[n] for n in program.inputs}, len(points))["value"]
+        .astype(float)
+    )
 
 
 def fallen(distance, falloff):
@@ -201,7 +205,9 @@ class Fitted(unittest.TestCase):
                     stage = Playing(effect, content=files.__getitem__).stage
                     mesh = stage.geometry("p")
                     local = mesh.points_at(stage.clock("p", time)) if fields is moving else mesh.points
-                    points = moved(stage.matrices("p", np.full(1, time)), local.astype(np.float64)).astype(np.float32)
+                    points = transform_points(stage.matrices("p", np.full(1, time)), local.astype(np.float64)).astype(
+                        np.float32
+                    )
                     got = value(it, box, points=points, time=time, content=files.__getitem__)
                     self.assertEqual(bool((got == 1).all()), all_in, (fields, time, grown))
 
@@ -315,7 +321,8 @@ class Latched(unittest.TestCase):
             self.assertGreater(np.abs(half.position[0] - start.position[0][np.isin(start.key, half.key)]).max(), 0.01)
 
     def test_a_partial_grip_is_a_critically_damped_spring_whatever_the_substeps(self):
-        """d = (d0 + (d0' + g d0) t) exp(-g t) about a place at rest (any textbook of mechanics); the same about one that moves evenly."""
+        """d = (d0 + (d0' + g d0) t) exp(-g t) about a place at rest (any textbook of mechanics); the same about one
+        that moves evenly."""
         for moves in ("vec3(0, 0, 0)", "vec3(2 * clip_time, clip_time, 0)"):
             moved = prop("a", position=formula(moves), scale=row([0.0001] * 3))
             for substeps in (1, 8):
@@ -409,10 +416,10 @@ class BothEngines(unittest.TestCase):
 
     def test_native_stays_near_the_reference_on_every_width(self):
         effect = self.effect(400)
-        with forced(REFERENCE):
+        with use_engine(REFERENCE):
             wanted = Playing(effect).show(12)[0]
         for width in machine.widths():
-            with forced(native_choice(width, 1)):
+            with use_engine(native_choice(width, 1)):
                 clip = Playing(effect).show(12)[0]
             self.assertEqual(clip.population.key.tolist(), wanted.population.key.tolist())
             np.testing.assert_allclose(clip.positions(), wanted.positions(), atol=2e-4)
@@ -421,7 +428,7 @@ class BothEngines(unittest.TestCase):
     def test_any_number_of_threads_gives_the_same_bytes(self):
         effect, bytes_of = self.effect(45_000), {}
         for threads in (1, 2, 3):
-            with forced(native_choice(machine.widths()[-1], threads)):
+            with use_engine(native_choice(machine.widths()[-1], threads)):
                 clip = Playing(effect)
                 bytes_of[threads] = clip.frames(4)[0].to_bytes()
         self.assertEqual(len(set(bytes_of.values())), 1)

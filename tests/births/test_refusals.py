@@ -1,4 +1,5 @@
-"""What does not fit is refused before it plays, with its place and what to do; every kind of mask and aim as offered plays."""
+"""What does not fit is refused before it plays, with its place and what to do; every kind of mask and aim as offered
+plays."""
 
 from __future__ import annotations
 

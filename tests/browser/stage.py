@@ -45,19 +45,20 @@ FLAGS = [
     "--disable-sync",
     "--no-first-run",
     "--disable-gpu-watchdog",
-]  #  # which takes software GL on a busy machine for a card that hangs, and ends it
+]  # which takes software GL on a busy machine for a card that hangs, and ends it
 
 
 def without() -> list[str]:
-    """Return what Playwright says to a browser by itself, and these journeys do not: where there is memory to share, pictures go from process to
-    process through it rather than through files, which wait for the disk."""
+    """Return what Playwright says to a browser by itself, and these journeys do not: where there is memory to share,
+    pictures go from process to process through it rather than through files, which wait for the disk."""
     return (
         ["--disable-dev-shm-usage"] if Path("/dev/shm").exists() and shutil.disk_usage("/dev/shm").free > SHARED else []
     )
 
 
 def drawn(journey: Any) -> Any:
-    """Mark a journey that looks at pixels of the stage: the stages of all others do everything but draw, which takes software GL most of a second."""
+    """Mark a journey that looks at pixels of the stage: the stages of all others do everything but draw, which takes
+    software GL most of a second."""
     journey.drawn = True
     return journey
 
@@ -84,7 +85,8 @@ class Handler(QuietWSGIRequestHandler):
 
 
 class Server(LiveServerThread):
-    """The server of a class's journeys: at the address of the last one where that is free, since the browser has the page's files by it."""
+    """The server of a class's journeys: at the address of the last one where that is free, since the browser has the
+    page's files by it."""
 
     def _create_server(self, connections_override: Any = None) -> Any:
         try:
@@ -105,8 +107,9 @@ FRAMES = 12  # of the clips of most journeys
 
 @contextmanager
 def plain_demo(count: int) -> Iterator[Path]:
-    """The demo's effects, their clips of at most so many frames, without what is done to their pictures and without the deck that eighteen lights shine on,
-    which take software GL most of a second a drawing: these have tests of their own."""
+    """The demo's effects, their clips of at most so many frames, without what is done to their pictures and without the
+    deck that eighteen lights shine on, which take software GL most of a second a drawing: these have tests of their
+    own."""
     with tempfile.TemporaryDirectory() as folder:
         effects = Path(folder) / "effects"
         effects.mkdir()
@@ -120,8 +123,9 @@ def plain_demo(count: int) -> Iterator[Path]:
 
 
 class Browsers:
-    """The browser of this process, and its contexts: kept from journey to journey, for what starting one and compiling the page's scripts takes.
-    Between journeys what pages stored is taken away; only the files of the page itself, known by their content, stay."""
+    """The browser of this process, and its contexts: kept from journey to journey, for what starting one and compiling
+    the page's scripts takes. Between journeys what pages stored is taken away; only the files of the page itself, known
+    by their content, stay."""
 
     def __init__(self) -> None:
         self.contexts: dict[bool, BrowserContext] = {}
@@ -177,8 +181,8 @@ atexit.register(BROWSERS.close)
 class BrowserCase(LiveServerTestCase):
     """Each test gets the demo's library and a page of 1280 x 800; an error in the page fails the test.
 
-    Whoever reads what is stored waits until it is `saved`; whoever reads a picture or what was measured waits until all of the clip is
-    there, which takes longer (`settle`; `mean` does by itself).
+    Whoever reads what is stored waits until it is `saved`; whoever reads a picture or what was measured waits until all
+    of the clip is there, which takes longer (`settle`; `mean` does by itself).
     """
 
     server_thread_class = Server
@@ -320,7 +324,8 @@ class BrowserCase(LiveServerTestCase):
         return self.page.evaluate(f"window.kageroStage.{name}")
 
     def mean(self, x: float = 0.25, y: float = 0.1, w: float = 0.5, h: float = 0.85) -> list[float]:
-        """Red, green and blue, 0 to 255, over a part of the stage (shares of its width and height), once its picture is there."""
+        """Red, green and blue, 0 to 255, over a part of the stage (shares of its width and height), once its picture is
+        there."""
         self.settle()
         return self.page.evaluate(f"window.kageroStage.mean({x}, {y}, {w}, {h})")
 

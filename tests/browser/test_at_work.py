@@ -1,4 +1,5 @@
-"""At the Desk all day: units, several rows at once, colours, keys where the hand is, help that is tried, why nothing is seen, many emitters."""
+"""At the Desk all day: units, several rows at once, colours, keys where the hand is, help that is tried, why nothing is
+seen, many emitters."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""From nothing: a first effect by the artist's own hand, a beginning with its remarks, and the Library that keeps them."""
+"""From nothing: a first effect by the artist's own hand, a beginning with its remarks, and the Library that keeps
+them."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Where, when and within what: births by a picture, a guide reshaped, a mask swept and latched, a prop dissolved, a sequence dragged."""
+"""Where, when and within what: births by a picture, a guide reshaped, a mask swept and latched, a prop dissolved, a
+sequence dragged."""
 
 from __future__ import annotations
 
@@ -7,7 +8,7 @@ import re
 import numpy as np
 
 from kagero.core.document import read_effect
-from kagero.core.staging import geometry, nothing
+from kagero.core.staging import geometry, no_content
 
 from .stage import PropsCase, drawn, frames, whole
 
@@ -74,7 +75,7 @@ class Births(PropsCase):
         self.assertGreaterEqual(float(re.findall(r"([\d.]+) m/s", legend.inner_text())[0]), fastest)
         # what the brush touched of the guide is further out than it was, and nothing else moved
         after, was = (
-            geometry(read_effect(body).props[1], nothing).points.astype(float) for body in (self.document(), before)
+            geometry(read_effect(body).props[1], no_content).points.astype(float) for body in (self.document(), before)
         )
         moved = np.linalg.norm(after - was, axis=1) > 1e-6
         self.assertTrue(0 < moved.sum() < len(was) / 2)

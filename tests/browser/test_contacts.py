@@ -1,4 +1,5 @@
-"""Contacts and cues as artists use them, from an empty effect: a floor, and none below it; a bubble that pops and bears droplets; the demos about it."""
+"""Contacts and cues as artists use them, from an empty effect: a floor, and none below it; a bubble that pops and bears
+droplets; the demos about it."""
 
 from __future__ import annotations
 
@@ -57,7 +58,8 @@ class Contacts(MotionCase):
 
     @whole
     def test_one_jumps_to_where_a_cue_happens(self):
-        """How often it does stands beneath its name; its frames on the transport; its menu leads to the first and the next."""
+        """How often it does stands beneath its name; its frames on the transport; its menu leads to the first and the
+        next."""
         page = self.page
         self.open("Soap bubbles")
         self.settle()
@@ -65,7 +67,7 @@ class Contacts(MotionCase):
         self.assertGreater(int(message.get_attribute("data-happens")), 3)
         self.assertEqual(page.locator("[data-fired=pop]").count() > 3, True)
         playing = Playing(read_effect(self.saved_document()), content=content)
-        frames = [frame for frame in range(201) if len(playing.runs[0].happened(frame, "pop"))]
+        frames = [frame for frame in range(201) if len(playing.runs[0].cue_times(frame, "pop"))]
         self.act("cues.pop.touches", "To the first time it happens")
         self.assertEqual(self.probe("frame"), frames[0])
         self.act("cues.pop.touches", "To the next time it happens")
@@ -75,7 +77,8 @@ class Contacts(MotionCase):
         self.assertEqual(self.probe("frame"), frames[-1])
 
     def test_the_value_of_a_test_is_dragged_on_the_spread_of_what_it_looks_at(self):
-        """Two moves to the test; dragged to the right fewer pass, as many as the core counts; and one press takes it back."""
+        """Two moves to the test; dragged to the right fewer pass, as many as the core counts; and one press takes it
+        back."""
         page = self.page
         self.empty()
         page.keyboard.press("End")

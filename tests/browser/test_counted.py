@@ -1,4 +1,5 @@
-"""Journeys from an empty effect, counted: a click, a drag, a typed value are an action each. The limits are the Desk's promise."""
+"""Journeys from an empty effect, counted: a click, a drag, a typed value are an action each. The limits are the Desk's
+promise."""
 
 from __future__ import annotations
 

@@ -226,7 +226,7 @@ class Journey(BrowserCase):
         earlier.get_by_label("Remove CSV of frames 0 to 11").click()
         earlier.wait_for(state="detached")  # the other stands above, as the one just made
         self.assertEqual([job.kind for job in Export.objects.all()], ["npz"])
-        content = files.bring("spare.csv", b"1,2,3\n4,5,6\n")["content"]
+        content = files.import_file("spare.csv", b"1,2,3\n4,5,6\n")["content"]
         page.goto(self.live_server_url)
         kept = page.locator("[data-part=kept]")
         self.assertIn("1 export", kept.inner_text())

@@ -1,4 +1,5 @@
-"""The finish in a real browser: the stage does to its picture what the core does, on all and on some; built by hand from an empty effect."""
+"""The finish in a real browser: the stage does to its picture what the core does, on all and on some; built by hand
+from an empty effect."""
 
 from __future__ import annotations
 
@@ -117,7 +118,8 @@ class Stage(PropsCase):
 
     @drawn
     def test_the_stage_shows_what_props_are_made_of_and_lit_looks_as_the_core_does(self):
-        """Metal and plain matter with a gleam, a glow by a picture's levels, a picture that a camera lays on; discs and a line that are lit."""
+        """Metal and plain matter with a gleam, a glow by a picture's levels, a picture that a camera lays on; discs and
+        a line that are lit."""
         at = lambda x, z: row([x, 0.35, z])
         ball = {"kind": "shape", "shape": "sphere", "radius": 0.35, "tint": [0.6, 0.35, 0.2]}
         pattern = {"kind": "made", "uid": "cells", "name": "cells", "in_pictures": False, "shown": "hidden"}
@@ -223,7 +225,8 @@ class ByHand(PropsCase):
 
     @drawn
     def test_a_glow_on_one_emitter_and_motion_blur(self):
-        """From an empty effect: a finish, its emitter ticked; its light spreads. Motion blur: the stage rests as the core's own picture."""
+        """From an empty effect: a finish, its emitter ticked; its light spreads. Motion blur: the stage rests as the
+        core's own picture."""
         page = self.page
         body = {
             **document(
@@ -276,7 +279,8 @@ class ByHand(PropsCase):
 
     @drawn
     def test_a_lamp_that_follows_lights_what_it_passes(self):
-        """A lamp is added among the props, follows a ball, an offset above it: the floor near the ball is brighter than far from it."""
+        """A lamp is added among the props, follows a ball, an offset above it: the floor near the ball is brighter than
+        far from it."""
         floor = {"kind": "shape", "uid": "floor", "name": "floor", "shape": "plane", "width": 4.0, "depth": 4.0}
         body = {
             **document(emitter(births__rate=row(0.0))),

@@ -159,7 +159,8 @@ class DialsJourney(BrowserCase):
         self.assertEqual(overlay.get_by_role("button", name=re.compile("^Accept ")).count(), 1)
         self.saved()
         values = page.evaluate(
-            "fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document.dials.map(d => [d.name, d.value]))"
+            "fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => "
+            "o.document.dials.map(d => [d.name, d.value]))"
         )
         self.assertEqual([v[0] for v in values], ["Rate", "Buoyancy", "Size"])
         self.assertAlmostEqual(values[0][1], 0.4, places=6)

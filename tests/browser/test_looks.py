@@ -1,7 +1,8 @@
 """The stage and the core's renderer draw each look alike.
 
-Structural similarity alone is blind to what matters (an empty picture scores 0.94): over drawn pixels, the light in all agrees within 2 %, and
-the 95th percentile of the error is at most 4 of 255. Each deliberate fault below has to fall short.
+Structural similarity alone is blind to what matters (an empty picture scores 0.94): over drawn pixels, the light in all
+agrees within 2 %, and the 95th percentile of the error is at most 4 of 255. Each deliberate fault below has to fall
+short.
 """
 
 from __future__ import annotations
@@ -30,7 +31,8 @@ LUCK, LEAN = "draw:d1", "draw:d3"
 
 
 def still_effect(sprite: str) -> dict[str, Any]:
-    """Return an effect that stands still and shows all that a look does: sizes, colours, blendings, turned ones, and its own rows."""
+    """Return an effect that stands still and shows all that a look does: sizes, colours, blendings, turned ones, and
+    its own rows."""
     collected = [
         still(uid, {"sprite": sprite, "blend": blend, "added": spread(f"{uid}-added", LEAN, 0, 1), **more}, at)
         for uid, blend, at, more in SCENES[sprite]
@@ -445,7 +447,8 @@ def rendered(effect: Effect, size: tuple[int, int], frame: int = 0) -> np.ndarra
 
 
 def apart(one: np.ndarray, other: np.ndarray) -> tuple[float, float]:
-    """Return how far apart two pictures are where either shows anything: the light in all, as a share, and the 95th percentile of the error."""
+    """Return how far apart two pictures are where either shows anything: the light in all, as a share, and the 95th
+    percentile of the error."""
     ground = one[0, 0]
     there = (np.abs(one - ground).max(axis=2) > 2) | (np.abs(other - ground).max(axis=2) > 2)
     light = [
@@ -498,7 +501,8 @@ class Looks(BrowserCase):
 
     @drawn
     def test_the_stage_draws_each_look_as_the_core_does(self):
-        """Each look as it is, shifted by a pixel, and with one of three faults that must be seen; all of these are seen on some."""
+        """Each look as it is, shifted by a pixel, and with one of three faults that must be seen; all of these are seen
+        on some."""
         for number, sprite in enumerate(LOOKS.kinds):
             body = still_effect(sprite)
             effect = drafts.create(read_effect({**body, "name": f"Look {sprite}"}))
@@ -542,7 +546,8 @@ class Looks(BrowserCase):
 
     @drawn
     def test_from_nothing_to_smoke_from_a_book_of_pictures(self):
-        """An empty effect, drawn as a picture, puffs from the shelf, their pages over life: seven moves; undone, the disc is back."""
+        """An empty effect, drawn as a picture, puffs from the shelf, their pages over life: seven moves; undone, the
+        disc is back."""
         page = self.begin()
         self.settle()
 
@@ -569,7 +574,8 @@ class Looks(BrowserCase):
 
     @drawn
     def test_a_trail_is_added_to_what_moves_tapered_over_its_own_length_and_hidden(self):
-        """Two moves put a trail behind the particles of a new effect, as they are themselves; its width is driven along it; its eye hides it."""
+        """Two moves put a trail behind the particles of a new effect, as they are themselves; its width is driven along
+        it; its eye hides it."""
         page = self.begin("sparks")
         self.settle()
         before = self.colours()
@@ -590,7 +596,8 @@ class Looks(BrowserCase):
 
     @drawn
     def test_a_graphics_card_that_is_taken_away_and_comes_back_shows_what_it_did(self):
-        """As after the sleep of a laptop, a driver that starts anew, or software GL that was given up while a machine was busy."""
+        """As after the sleep of a laptop, a driver that starts anew, or software GL that was given up while a machine
+        was busy."""
         self.open("Petal rain")
         self.settle()
         stage = self.page.get_by_label("Stage, arrows walk")
@@ -615,7 +622,8 @@ class Looks(BrowserCase):
         self.fail("the picture did not come back")
 
     def until(self, holds: Any) -> None:
-        """Wait until something holds of the stage's picture: as soon as this frame is there, whatever else of the clip is on its way."""
+        """Wait until something holds of the stage's picture: as soon as this frame is there, whatever else of the clip
+        is on its way."""
         for _ in range(600):
             if holds(self.colours()):
                 return
@@ -624,7 +632,8 @@ class Looks(BrowserCase):
 
     @drawn
     def test_two_renders_are_compared_by_the_wipe(self):
-        """Render, keep it, change one number, render again, and look from one to the other; a region by drag; the light of a pixel."""
+        """Render, keep it, change one number, render again, and look from one to the other; a region by drag; the light
+        of a pixel."""
         page = self.open()
         page.get_by_role("button", name="Render", exact=True).click()
         view = page.locator("[data-part=render]")
@@ -632,7 +641,8 @@ class Looks(BrowserCase):
         def rendered_whole() -> None:
             self.saved()
             page.wait_for_function(
-                "() => { const v = document.querySelector('[data-part=render]'); return v.dataset.busy === 'false' && v.dataset.scale === '1' }"
+                "() => { const v = document.querySelector('[data-part=render]'); return v.dataset.busy === 'false' && "
+                "v.dataset.scale === '1' }"
             )
             page.wait_for_timeout(100)
 

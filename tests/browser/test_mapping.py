@@ -1,11 +1,12 @@
-"""Mapping in a real browser: examples in a few moves, without the mouse, and seen in the loom, the table and one life."""
+"""Mapping in a real browser: examples in a few moves, without the mouse, and seen in the loom, the table and one
+life."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from typing import Any
 
-from kagero.core.engine import REFERENCE, forced
+from kagero.core.engine import REFERENCE, use_engine
 from kagero.server.library.models import Effect
 from tests.browser.stage import BrowserCase, drawn, whole
 
@@ -152,7 +153,8 @@ class WithoutTheMouse(MappingCase):
     def test_size_from_life_and_from_a_draw(self):
         page = self.open("Petal rain")
         focus = lambda: page.evaluate(
-            "document.activeElement.dataset.name ?? document.activeElement.getAttribute('aria-label') ?? document.activeElement.tagName"
+            "document.activeElement.dataset.name ?? document.activeElement.getAttribute('aria-label') ?? "
+            "document.activeElement.tagName"
         )
         for source in ("life", "Vary per particle"):
             page.keyboard.press("/")
@@ -240,7 +242,8 @@ class Views(MappingCase):
         region = page.get_by_label("Table of particles")
         region.evaluate("e => e.scrollTop = e.scrollHeight")
         page.wait_for_function(
-            "() => Number([...document.querySelectorAll('[data-part=table] tr[aria-rowindex]')].at(-1).getAttribute('aria-rowindex')) > 400"
+            "() => Number([...document.querySelectorAll('[data-part=table] "
+            "tr[aria-rowindex]')].at(-1).getAttribute('aria-rowindex')) > 400"
         )
         table.locator("tbody tr[aria-rowindex]").last.click()
         page.locator("[data-part=table] tr[aria-selected=true]").wait_for()
@@ -334,7 +337,7 @@ class Engines(MappingCase):
 
     @drawn
     def test_without_machine_code_everything_works_and_a_badge_says_why(self):
-        with forced(replace(REFERENCE, reason="Machine code cannot be made here: a test says so.")):
+        with use_engine(replace(REFERENCE, reason="Machine code cannot be made here: a test says so.")):
             page = self.open()
             badge = page.locator("[data-part=engine]")
             self.assertEqual(

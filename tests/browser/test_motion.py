@@ -1,4 +1,5 @@
-"""What makes things go, made from an empty effect as an artist would: pushes, rides, gathering, moments; and the demos about it."""
+"""What makes things go, made from an empty effect as an artist would: pushes, rides, gathering, moments; and the demos
+about it."""
 
 from __future__ import annotations
 
@@ -139,7 +140,8 @@ class Rides(MotionCase):
         self.assertEqual(len(self.saved_document()["moments"]), 1)
 
     def test_round_a_post_slid_in_and_let_go(self):
-        """Whoever is not born on it climbs it over life; that is turned round with one move, and what was made goes where it should."""
+        """Whoever is not born on it climbs it over life; that is turned round with one move, and what was made goes
+        where it should."""
         page = self.page
         self.empty()
         self.new_prop("Cylinder")
@@ -199,7 +201,8 @@ class Rides(MotionCase):
         self.assertGreater(np.abs(went).max(), 0.05)
 
     def test_a_ring_of_spray_that_rises_goes_round_and_ends_high(self):
-        """Births only outside an inner radius, heights by a clamped normal draw, an end above a height: an eddy's main moves."""
+        """Births only outside an inner radius, heights by a clamped normal draw, an end above a height: an eddy's main
+        moves."""
         page = self.page
         self.empty()
         self.new_prop("Disc")

@@ -1,4 +1,5 @@
-"""A force that only the tests know is added, driven, set, moved on the stage and exported, with no file of the client touched."""
+"""A force that only the tests know is added, driven, set, moved on the stage and exported, with no file of the client
+touched."""
 
 from __future__ import annotations
 

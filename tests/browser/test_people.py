@@ -16,7 +16,7 @@ from .stage import BrowserCase
 @override_settings(NETWORK=True)
 class Network(BrowserCase):
     def setUp(self) -> None:
-        sign_in_limits.patience = sign_in_limits.Patience()  # others in this process may have tried many passwords
+        sign_in_limits.patience = sign_in_limits.SignInLimits()  # others in this process may have tried many passwords
         super().setUp()
 
     def enter(self, button: str, password: str = "paper lantern ferry") -> None:
@@ -38,7 +38,8 @@ class Network(BrowserCase):
         self.enter("Make the account")
         page.get_by_label("Open Petal rain").click()
         self.saved()
-        # the edit is on its way when the session ends: earlier, whatever the page asks for first would bring the sign-in panel before
+        # the edit is on its way when the session ends: earlier, whatever the page asks for first would bring the
+        # sign-in panel before
         held: list[Route] = []
         page.route("**/draft", lambda route: held.append(route))
         page.get_by_role("button", name=re.compile("^Size: ")).first.click()

@@ -1,4 +1,5 @@
-"""The Desk's room: edges that drag and are kept, what folds away, the stage alone and in a second window, many window sizes."""
+"""The Desk's room: edges that drag and are kept, what folds away, the stage alone and in a second window, many window
+sizes."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Bodies as artists use them: discs become pieces, words are broken up and written anew, blobs run together as dials are turned."""
+"""Bodies as artists use them: discs become pieces, words are broken up and written anew, blobs run together as dials
+are turned."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ class Solids(PropsCase):
         self.saved()
 
     def test_discs_become_pieces_that_fade_among_the_others(self):
-        """Two moves from discs to leaves; where they are thin, they are drawn among the others, triangle by triangle."""
+        """Two moves from discs to leaves; where they are thin, they are drawn among the others, triangle by
+        triangle."""
         page = self.begin()
         self.settle()
         self.assertEqual(self.bodies(), (0, 0))
@@ -45,7 +47,8 @@ class Solids(PropsCase):
         self.assertEqual(self.bodies(), (0, 0))
 
     def test_words_are_broken_up_and_written_anew(self):
-        """From the prop, one move; its letters stand where they stood, then fall; other words are other letters of the same emitter."""
+        """From the prop, one move; its letters stand where they stood, then fall; other words are other letters of the
+        same emitter."""
         body = upgrade(
             {
                 **document(emitter(births__rate=row(0.0)), last_frame=40),

@@ -100,7 +100,8 @@ class Views(BrowserCase):
         self.assertEqual(page.evaluate(OVERLAPS), [])
 
     def test_no_serious_finding_of_axe_on_any(self):
-        """axe-core's rules of WCAG 2 A and AA; findings it calls serious or critical. What opens over the Desk is looked at by itself."""
+        """axe-core's rules of WCAG 2 A and AA; findings it calls serious or critical. What opens over the Desk is
+        looked at by itself."""
         page = self.open()
 
         def check(view: str, part: str = "body", rules: str = "['wcag2a', 'wcag2aa']") -> None:

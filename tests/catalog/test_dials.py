@@ -12,12 +12,12 @@ import numpy as np
 from kagero.core.catalog import Scope, all_rows, check_effect, copy_axis, delete_dial, dial_uses, make_dial, rename
 from kagero.core.catalog.axes import swapped_axes
 from kagero.core.document import read_effect
-from kagero.core.engine import REFERENCE, forced
+from kagero.core.engine import REFERENCE, use_engine
 from kagero.core.errors import LinkProblem, RequestError, SchemaProblem
 from kagero.core.plan.keys import structure_key
 from kagero.core.rows.responses import SourcedBase
 from kagero.core.staging import PropPlaces
-from kagero.core.workflows import Particles, Playing, try_dial, turned
+from kagero.core.workflows import Particles, Playing, try_dial, with_dials
 from tests.making import STRAIGHT, document, emitter, response, row
 from tests.making.dials import dial
 from tests.making.formulas import formula
@@ -42,9 +42,9 @@ def picture(effect, number=25):
 
 
 class Making(unittest.TestCase):
-    @forced(REFERENCE)
+    @use_engine(REFERENCE)
     def test_from_every_number_in_every_way_without_changing_the_picture(self):
-        with forced(REFERENCE):  # that engines agree is tested elsewhere
+        with use_engine(REFERENCE):  # that engines agree is tested elsewhere
             self.every_number()
 
     def every_number(self):
@@ -83,7 +83,10 @@ class Making(unittest.TestCase):
             [(u.emitter_name, u.label, u.how) for u in dial_uses(changed, uid)], [("Bell", "Position", "sets")]
         )
         self.assertAlmostEqual(
-            PropPlaces(turned(changed, {uid: 2}), Playing(turned(changed, {uid: 2})).plan).places(0)["bell"][1, 3], 2
+            PropPlaces(with_dials(changed, {uid: 2}), Playing(with_dials(changed, {uid: 2})).plan).places(0)["bell"][
+                1, 3
+            ],
+            2,
         )
         self.assertEqual(delete_dial(changed, uid).props[0].position.responses, [])
 
@@ -102,12 +105,12 @@ class Making(unittest.TestCase):
     def test_a_multiplier_multiplies_and_a_limit_limits(self):
         effect = effect_with(emitter(look__size=row(0.2)))
         twice, uid = make_dial(effect, "one", "look.size", "multiplies", counter())
-        np.testing.assert_allclose(Playing(turned(twice, {uid: 1.5})).show(20)[0].column("size"), 0.3, rtol=1e-6)
+        np.testing.assert_allclose(Playing(with_dials(twice, {uid: 1.5})).show(20)[0].column("size"), 0.3, rtol=1e-6)
         self.assertEqual([(d.unit, d.low, d.high) for d in twice.dials], [("×", 0, 2)])
         held, uid = make_dial(effect, "one", "look.size", "limits", counter())
         for value, wanted in ((0.05, 0.05), (0.4, 0.2)):
             np.testing.assert_allclose(
-                Playing(turned(held, {uid: value})).show(20)[0].column("size"), wanted, rtol=1e-6
+                Playing(with_dials(held, {uid: value})).show(20)[0].column("size"), wanted, rtol=1e-6
             )
         self.assertEqual([(d.name, d.unit, d.value, d.low, d.high) for d in held.dials], [("Size", "m", 0.2, 0, 0.4)])
 
@@ -121,7 +124,7 @@ class Making(unittest.TestCase):
 
     def test_turning_is_held_between_the_ends_and_changes_nothing_else(self):
         effect = effect_with(emitter(), dial(), dial("w", "Width"))
-        turned_one = turned(effect, {"h": 99, "gone": 1})
+        turned_one = with_dials(effect, {"h": 99, "gone": 1})
         self.assertEqual([d.value for d in turned_one.dials], [2, 1])
         self.assertEqual([d.value for d in effect.dials], [1, 1])
 
@@ -170,7 +173,7 @@ class Renaming(unittest.TestCase):
 
     def test_taking_away_leaves_the_picture_where_bases_and_formulas_read_it(self):
         effect = self.effect()
-        effect = turned(effect, {"h": 0.5})
+        effect = with_dials(effect, {"h": 0.5})
         without = delete_dial(effect, "h")
         self.assertEqual([d.uid for d in without.dials], ["w"])
         np.testing.assert_array_equal(picture(without), picture(effect))
@@ -231,7 +234,7 @@ class Keyed(unittest.TestCase):
             look__opacity=row({"source": {"kind": "formula", "uid": "f", "text": "dials.height / 4"}, "read": "live"}),
         )
         for engine in (None, REFERENCE):
-            with forced(engine) if engine else contextlib.nullcontext():
+            with use_engine(engine) if engine else contextlib.nullcontext():
                 clip = Playing(effect_with(one, dial(keys=self.KEYS)))
                 for number in (0, 10, 20, 29, 30, 39, 40, 50):
                     shown = clip.show(number)[0]
@@ -257,7 +260,9 @@ class Keyed(unittest.TestCase):
         self.assertEqual(structure_key(keyed, keyed.emitters[0]), structure_key(other, other.emitters[0]))
 
     def test_turning_it_for_a_trial_holds_it_all_through_the_clip(self):
-        effect = turned(effect_with(emitter(), dial(keys=self.KEYS), dial("k", "Kept", keys=self.KEYS)), {"h": 0.25})
+        effect = with_dials(
+            effect_with(emitter(), dial(keys=self.KEYS), dial("k", "Kept", keys=self.KEYS)), {"h": 0.25}
+        )
         self.assertEqual([(d.value, len(d.keys)) for d in effect.dials], [(0.25, 0), (1.0, 3)])
 
     def test_bad_keys_are_refused_with_their_place(self):

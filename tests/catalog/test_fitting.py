@@ -1,4 +1,5 @@
-"""What ranges are fitted to changes where what particles have may change by it: with what props are made from, not with where they stand."""
+"""What ranges are fitted to changes where what particles have may change by it: with what props are made from, not with
+where they stand."""
 
 from __future__ import annotations
 

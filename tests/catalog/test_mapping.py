@@ -1,4 +1,5 @@
-"""Any attribute drives any setting: each example of an artist's wish, on the engine, with its numbers worked out beside it."""
+"""Any attribute drives any setting: each example of an artist's wish, on the engine, with its numbers worked out beside
+it."""
 
 from __future__ import annotations
 
@@ -9,7 +10,7 @@ import numpy as np
 
 from kagero.core.catalog import Scope, choices, list_sources
 from kagero.core.document import read_effect
-from kagero.core.engine import REFERENCE, forced
+from kagero.core.engine import REFERENCE, use_engine
 from kagero.core.errors import CircleProblem, EffectError, LinkProblem
 from kagero.core.formats import unpack
 from kagero.core.kernels.random import seed_of, uniform_into
@@ -62,7 +63,8 @@ class Examples(unittest.TestCase):
         np.testing.assert_allclose(clip.show(10)[0].column("size"), 0.1 + 0.1 * born_at, atol=1e-5)
 
     def test_size_to_how_fast_it_turns_small_ones_faster(self):
-        """Spin x typical size / own size: 2 rad/s at 0.1 m is 4 rad/s at 0.05 m and 1 rad/s at 0.2 m; turned = spin x age."""
+        """Spin x typical size / own size: 2 rad/s at 0.1 m is 4 rad/s at 0.05 m and 1 rad/s at 0.2 m; turned = spin x
+        age."""
         sizes = {
             "kind": "choice",
             "uid": "d1",
@@ -108,7 +110,8 @@ class Examples(unittest.TestCase):
                 np.testing.assert_allclose(-p.velocity[1][these] / p.age[these], g, rtol=1e-4)
 
     def test_colour_brightness_to_gravity(self):
-        """Luminance of linear light (ITU-R BT.709: 0.2126, 0.7152, 0.0722): grey 0.25 is 0.25, pure red 0.2126; gravity 10 x that."""
+        """Luminance of linear light (ITU-R BT.709: 0.2126, 0.7152, 0.0722): grey 0.25 is 0.25, pure red 0.2126; gravity
+        10 x that."""
         for colour, light in (([0.25, 0.25, 0.25], 0.25), ([1.0, 0.0, 0.0], 0.2126), ([0.0, 0.5, 1.0], 0.4298)):
             pull = response("g", "brightness", STRAIGHT, shape="linear")
             clip = playing(
@@ -265,9 +268,9 @@ class OnceMeansOnce(unittest.TestCase):
         clear = np.abs(x) > 1e-5
         np.testing.assert_array_equal(live.show(30)[0].column("colour")[clear, 2], (x[clear] >= 0).astype(np.float32))
         edited = Playing(coloured("once", blue=0.5).effect, once.store)
-        stepped = once.store.stepped
+        stepped = once.store.frames_simulated
         edited.show(30)
-        self.assertEqual(once.store.stepped, stepped)  # the source is kept, so another colour steps nothing
+        self.assertEqual(once.store.frames_simulated, stepped)  # the source is kept, so another colour steps nothing
 
     def test_a_base_read_once_keeps_its_source(self):
         place = {"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(1.0), "on": "surface"}
@@ -323,7 +326,8 @@ class Sources(unittest.TestCase):
             self.assertIn(key, [choice.key for choice in listed if word in choice.words.split()], word)
 
     def test_every_source_in_the_list_drives_every_row_or_says_why_not(self):
-        """What the list offers for a row compiles and plays; what it does not offer is refused by the core too, in the same words."""
+        """What the list offers for a row compiles and plays; what it does not offer is refused by the core too, in the
+        same words."""
         effect = read_effect(document(self.one))
         whole = effect.model_dump(mode="json")
         tried = refused = 0
@@ -352,7 +356,7 @@ class Sources(unittest.TestCase):
                         Playing(read_effect(candidate))
                 else:
                     tried += 1
-                    with forced(REFERENCE):  # that engines agree is tested elsewhere
+                    with use_engine(REFERENCE):  # that engines agree is tested elsewhere
                         columns = Playing(read_effect(candidate)).frames(1)[0].population.columns()
                     self.assertTrue(
                         all(np.isfinite(c.astype(float)).all() for c in columns), f"{placed.address} from {choice.key}"
@@ -515,7 +519,8 @@ class Quiet(unittest.TestCase):
         self.assertIn("no width", self.words(response("x", "life", STRAIGHT, input=(0.5, 0.5))))
 
     def test_what_decides_who_is_born_is_judged_on_those_who_were_not_too(self):
-        """All who live were inside a hard mask: among them its value is the same, and all the same it does something."""
+        """All who live were inside a hard mask: among them its value is the same, and all the same it does
+        something."""
         within = lambda uid: response(uid, {"kind": "mask", "mask": "m"}, STRAIGHT, shape="linear", read="once")
         hard = {
             "uid": "m",

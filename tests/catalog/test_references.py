@@ -1,4 +1,5 @@
-"""Whatever names another thing is looked at: of every field that can, in every kind there is, a name of nothing is found."""
+"""Whatever names another thing is looked at: of every field that can, in every kind there is, a name of nothing is
+found."""
 
 from __future__ import annotations
 
@@ -64,7 +65,8 @@ def everything() -> Effect:
 
 
 def documents() -> Iterator[dict[str, Any]]:
-    """Yield the effect, and it with everything that can be added to it, and with every part in every kind that it can have."""
+    """Yield the effect, and it with everything that can be added to it, and with every part in every kind that it can
+    have."""
     effect = everything()
     yield effect.model_dump(mode="json")
     laid = layout(effect)
@@ -102,7 +104,8 @@ def naming(model: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[tuple[Any, 
 
 class References(unittest.TestCase):
     def test_every_one_that_names_nothing_is_found(self):
-        """The picture of a target's density, an attribute that a cue sets and the camera of the frame were not: the first made the server fail."""
+        """The picture of a target's density, an attribute that a cue sets and the camera of the frame were not: the
+        first made the server fail."""
         seen: set[tuple[str, str]] = set()
         for body in documents():
             effect = read_effect(body)

@@ -68,7 +68,8 @@ class Lengths(SimpleTestCase):
 
 class Rates(SimpleTestCase):
     def test_decimal_rates_of_older_documents_become_the_fractions_they_meant(self):
-        """SMPTE ST 12-1 defines the rates of 23.976 and its like as 24, 30 and 60 over 1.001: a definition, which nothing here could compute."""
+        """SMPTE ST 12-1 defines the rates of 23.976 and its like as 24, 30 and 60 over 1.001: a definition, which
+        nothing here could compute."""
         for decimal, exact in (
             (23.976, (24000, 1001)),
             (23.98, (24000, 1001)),
@@ -95,7 +96,8 @@ class Rates(SimpleTestCase):
 class BirthsOnFrames(SimpleTestCase):
     @given(st.sampled_from(RATES), st.integers(1, 7), st.integers(1, 4), st.integers(1, 30))
     def test_so_many_a_frame_are_so_many_in_every_frame(self, rate, per_frame, substeps, life):
-        """A births a frame that live L frames are A x L from frame L - 1 on, at every rate: a birth at a frame is in it."""
+        """A births a frame that live L frames are A x L from frame L - 1 on, at every rate: a birth at a frame is in
+        it."""
         fps = Fraction(*rate)
         one = emitter(births__rate=row(per_frame), births__per="frame", births__lifespan=row(float(life / fps)))
         clip = playing(one, frame_rate=float(fps), last_frame=45, substeps=substeps)
@@ -176,7 +178,8 @@ class FarFromTheBeginning(SimpleTestCase):
 
 class Remembered(SimpleTestCase):
     def test_previous_is_what_it_was_a_step_before_from_the_birth_frame_on(self):
-        """docs/FORMULAS.md: at birth it is what it starts from; each step, the birth's own among them, goes on by one."""
+        """docs/FORMULAS.md: at birth it is what it starts from; each step, the birth's own among them, goes on by
+        one."""
         one = emitter(
             births__rate=row(0),
             births__bursts=[{"uid": "b", "frame": 0, "count": 1}, {"uid": "c", "frame": 3, "count": 1}],

@@ -1,4 +1,5 @@
-"""Machine code against NumPy: every operation from identical inputs, generated programs, whole runs, threads, blocks, tiers."""
+"""Machine code against NumPy: every operation from identical inputs, generated programs, whole runs, threads, blocks,
+tiers."""
 
 from __future__ import annotations
 
@@ -15,11 +16,20 @@ from demo.files import content
 from demo.lantern_ferry import effects
 from demo.motion import ALL as MOTION
 from kagero.core.document import read_effect
-from kagero.core.engine import REFERENCE, EngineChoice, Faults, Prepared, chosen, forced, native_choice, prepare_hot
+from kagero.core.engine import (
+    REFERENCE,
+    EngineChoice,
+    Faults,
+    Prepared,
+    current_engine,
+    native_choice,
+    prepare_for_engine,
+    use_engine,
+)
 from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.engine.operations import LEAF, OPERATIONS
-from kagero.core.kernels import contacts
+from kagero.core.kernels import contact_columns
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_table, gradient_table
 from kagero.core.parts.contacts.base import Standing
 from kagero.core.parts.places import PLACES
@@ -177,7 +187,7 @@ def distance(a: np.ndarray, b: np.ndarray) -> np.ndarray:
 
 class Registry(unittest.TestCase):
     def test_the_native_engine_runs_here_and_no_fallback_hides_it(self):
-        self.assertEqual((chosen().name, chosen().reason), ("native", ""))
+        self.assertEqual((current_engine().name, current_engine().reason), ("native", ""))
         self.assertIn(4, WIDTHS)
 
 
@@ -208,14 +218,15 @@ class EveryOperation(unittest.TestCase):
         self.assertEqual((faults.counts, faults.first_key), (other.counts, other.first_key))
 
     def test_whom_nothing_holds_that_is_there_is_free_whatever_it_carries(self):
-        """Numbers by which particles stick to things, of any size and none at all: a step with them ends, and with the same answer in both engines."""
+        """Numbers by which particles stick to things, of any size and none at all: a step with them ends, and with the
+        same answer in both engines."""
         odd = [0.5, -0.5, 999.0, 1000.2, 1e9, -1e30, np.inf, np.nan]
         program, values = one_operation("met")
         count = len(odd) ** 2
         inputs = columns("met", [[0.3, 0.4, 0.1, 0.2, 0.5, 1.0]], count)
-        inputs[f"x{contacts.DT}"] = np.full(count, 0.04, np.float32)
-        inputs[f"x{contacts.STUCK}"] = np.repeat(np.array(odd, np.float32), len(odd))
-        inputs[f"x{contacts.HELD}"] = np.tile(np.array(odd, np.float32), len(odd))
+        inputs[f"x{contact_columns.DT}"] = np.full(count, 0.04, np.float32)
+        inputs[f"x{contact_columns.STUCK}"] = np.repeat(np.array(odd, np.float32), len(odd))
+        inputs[f"x{contact_columns.HELD}"] = np.tile(np.array(odd, np.float32), len(odd))
         inputs = {name: value for name, value in inputs.items() if name in program.inputs}
         wanted = Prepared(program).run(values, inputs, count, Faults())
         for out, result in NativePrepared(program, WIDTHS[-1], 1).run(values, inputs, count, Faults()).items():
@@ -316,7 +327,7 @@ class WholePrograms(unittest.TestCase):
         compiled = [layout.function for layout in prepared._layouts_built.values() if layout.function]
         self.assertTrue(compiled)
         for each in compiled:
-            each.improve()
+            each.optimise()
         better = prepared.run(plan.values, inputs, len(state))
         for name, expected in quick.items():
             self.assertEqual(expected.tobytes(), better[name].tobytes(), name)
@@ -350,24 +361,25 @@ class WholePrograms(unittest.TestCase):
         )
         compile_effect(first)
         filled = compile_effect(second).emitters[0]
-        compiler._known.clear()
+        compiler._structures.clear()
         anew = compile_effect(second).emitters[0]
         self.assertEqual((filled.simulated, filled.looked), (anew.simulated, anew.looked))
         self.assertNotEqual(filled.simulated, compile_effect(first).emitters[0].simulated)
 
 
 class WholeRuns(unittest.TestCase):
-    """Bounds of whole runs: chaotic motion lets the last bits grow, so that they are wider than those of one operation."""
+    """Bounds of whole runs: chaotic motion lets the last bits grow, so that they are wider than those of one
+    operation."""
 
     def setUp(self) -> None:
         self.wanted: dict[str, Any] = {}  # by the reference, of each effect once
 
     def compare(self, effect: Any, frame: int, choice: EngineChoice, tolerance: float) -> None:
         if effect.name not in self.wanted:
-            with forced(REFERENCE):
+            with use_engine(REFERENCE):
                 self.wanted[effect.name] = Playing(effect, content=content).particles(frame)
         wanted = self.wanted[effect.name]
-        with forced(choice):
+        with use_engine(choice):
             clip = Playing(effect, content=content)
             self.assertEqual(clip.engine, choice)
             native = clip.particles(frame)
@@ -397,7 +409,7 @@ class WholeRuns(unittest.TestCase):
         effect = read_effect(document(emitter()))
         addresses = set()
         for choice in (REFERENCE, *(native_choice(width) for width in WIDTHS)):
-            with forced(choice):
+            with use_engine(choice):
                 addresses.add(Playing(effect).runs[0].address)
         self.assertEqual(len(addresses), 1 + len(WIDTHS))
 
@@ -410,14 +422,14 @@ class WholeRuns(unittest.TestCase):
 
         from kagero.core.engine import choice as choices
 
-        choices._chosen.cache_clear()
+        choices._default_engine.cache_clear()
         try:
             with patch.object(machine, "widths", side_effect=RuntimeError("no machine code today")):
-                fallen = chosen()
+                fallen = current_engine()
                 self.assertEqual((fallen.name, fallen.lanes), ("reference", 0))
                 self.assertIn("no machine code today", fallen.reason)
                 clip = Playing(read_effect(document(rich())))
                 self.assertGreater(len(clip.show(20)[0]), 0)
         finally:
-            choices._chosen.cache_clear()
-        self.assertEqual(prepare_hot(clip.plan.emitters[0].looks[0].program, fallen).__class__, Prepared)
+            choices._default_engine.cache_clear()
+        self.assertEqual(prepare_for_engine(clip.plan.emitters[0].looks[0].program, fallen).__class__, Prepared)

@@ -1,11 +1,12 @@
-"""The reference engine holds every law and example by itself: what native is compared with is checked against the outside too."""
+"""The reference engine holds every law and example by itself: what native is compared with is checked against the
+outside too."""
 
 from __future__ import annotations
 
 import io
 import unittest
 
-from kagero.core.engine import REFERENCE, forced
+from kagero.core.engine import REFERENCE, use_engine
 from tests.soak import SOAK, share
 
 MODULES = [
@@ -34,7 +35,7 @@ class ReferenceEngine(unittest.TestCase):
             for case in group:
                 suite.addTests(test for test in case if test._testMethodName not in ENOUGH and not generated(test))
         suite = unittest.TestSuite(share(suite, 2))
-        with forced(REFERENCE):
+        with use_engine(REFERENCE):
             result = unittest.TextTestRunner(io.StringIO()).run(suite)
         self.assertGreater(result.testsRun, 50 if SOAK else 25)
         self.assertEqual([str(test) for test, _ in [*result.failures, *result.errors]], [])

@@ -1,5 +1,5 @@
-"""Fields from files, written here as the VTK file formats are described (VTK User's Guide), and read between their points as
-`scipy.interpolate.RegularGridInterpolator` does."""
+"""Fields from files, written here as the VTK file formats are described (VTK User's Guide), and read between their
+points as `scipy.interpolate.RegularGridInterpolator` does."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from scipy.spatial.transform import Rotation
 from kagero.core.document import read_effect
 from kagero.core.errors import GeometryProblem
 from kagero.core.formats.fields import read_field
-from kagero.core.formats.importing import bring, kept
+from kagero.core.formats.importing import from_arrays, import_file
 from kagero.core.geometry import VectorField
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row
@@ -78,9 +78,12 @@ def vti(
     press = ' compressor="vtkZLibDataCompressor"' if packed else ""
     offset = ' offset="4"' if format_ == "appended" else ""
     result = (
-        f'<?xml version="1.0"?><VTKFile type="ImageData" version="1.0" byte_order="{order}" header_type="{header}"{press}>'
-        f'<ImageData WholeExtent="{extent}" Origin="-1 0.5 2" Spacing="0.5 0.25 0.2"{direction}><Piece Extent="{extent}">'
-        f'<{where} Vectors="{name}"><DataArray type="{kind}" Name="{name}" NumberOfComponents="3" format="{format_}"{offset}>{text}</DataArray>'
+        f'<?xml version="1.0"?><VTKFile type="ImageData" version="1.0" byte_order="{order}" '
+        f'header_type="{header}"{press}>'
+        f'<ImageData WholeExtent="{extent}" Origin="-1 0.5 2" Spacing="0.5 0.25 0.2"{direction}><Piece '
+        f'Extent="{extent}">'
+        f'<{where} Vectors="{name}"><DataArray type="{kind}" Name="{name}" NumberOfComponents="3" '
+        f'format="{format_}"{offset}>{text}</DataArray>'
         f"</{where}></Piece></ImageData>"
     ).encode()
     if format_ == "appended":
@@ -133,9 +136,9 @@ class Files(unittest.TestCase):
         self.same(read_field("a.vti", vti(cells=True)), origin=ORIGIN + SPACING / 2)
 
     def test_what_is_brought_in_is_kept(self):
-        arrays, facts = bring("wind.vti", vti("binary", True))
+        arrays, facts = import_file("wind.vti", vti("binary", True))
         self.assertEqual((facts["kind"], facts["count"], facts["points"]), ("field", [4, 5, 6], 120))
-        self.same(kept(arrays))
+        self.same(from_arrays(arrays))
 
     def test_bad_ones_are_refused_with_what_and_where_and_a_way_out(self):
         wrong = VALUES.copy()
@@ -191,7 +194,8 @@ def _shorter(data: bytes) -> bytes:
 
 class Pushing(unittest.TestCase):
     def blown(self, frame: int, values: np.ndarray, by: str, content=None, **more) -> np.ndarray:
-        """Return place and velocity of a particle that starts at (1, 0, 0) in the middle of a field that stands there, turned by 90° about y."""
+        """Return place and velocity of a particle that starts at (1, 0, 0) in the middle of a field that stands there,
+        turned by 90° about y."""
         air = prop(
             "air",
             kind="field",

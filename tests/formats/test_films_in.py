@@ -16,7 +16,7 @@ from pxr import Gf, UsdGeom
 from kagero.core.catalog import props_of_file
 from kagero.core.document import read_effect
 from kagero.core.errors import GeometryProblem
-from kagero.core.formats.importing import bring, kept
+from kagero.core.formats.importing import from_arrays, import_file
 from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document
 from tests.making.films import COUNT, RATE, a_film, film, stage
@@ -26,8 +26,8 @@ FILMS = ("alpha", "av1", "vp9")
 
 
 def brought(kind: str) -> tuple[Any, dict[str, Any]]:
-    arrays, facts = bring("water.mp4" if kind == "av1" else "water.webm", a_film(kind))
-    return kept(arrays), facts
+    arrays, facts = import_file("water.mp4" if kind == "av1" else "water.webm", a_film(kind))
+    return from_arrays(arrays), facts
 
 
 class Films(unittest.TestCase):
@@ -68,7 +68,7 @@ class Films(unittest.TestCase):
             ("large.webm", film("libvpx-vp9", size=(16_400, 16)), "16,400"),
         ):
             with self.assertRaises(GeometryProblem, msg=name) as caught:
-                bring(name, data)
+                import_file(name, data)
             self.assertIn(words, caught.exception.findings[0].message)
 
     def test_a_film_is_a_backplate_that_moves_at_its_own_rate(self):
@@ -106,7 +106,7 @@ class Usds(unittest.TestCase):
                     Gf.Vec3d(1.5 + code / 50, 2.0, 1.8) / unit, Gf.Vec3d(0.1, -0.2, 0.3) / unit, about
                 )
                 op.Set(look.GetInverse(), code)
-            _, facts = bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
+            _, facts = import_file("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
             (offer,) = props_of_file({**facts, "content": "a" * 32, "name": "shot.usda"})
             eye = {**offer["value"], "uid": "eye", "rotation": renamed(offer["value"]["rotation"], "turn")}
             for code in (1, 13, 25):
@@ -134,7 +134,7 @@ class Usds(unittest.TestCase):
     def test_a_camera_without_a_lens_is_named(self):
         stage_of_props, _ = stage()
         UsdGeom.Camera.Define(stage_of_props, "/plain")
-        _, facts = bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
+        _, facts = import_file("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
         (remark,) = facts["remarks"]
         self.assertIn("plain has no lens", remark)
 
@@ -150,14 +150,14 @@ class Usds(unittest.TestCase):
             (b"PXR-USDC" + bytes(90), "damaged"),
         ):
             with self.assertRaises(GeometryProblem) as caught:
-                bring("shot.usda", data)
+                import_file("shot.usda", data)
             self.assertIn(words, caught.exception.findings[0].message)
 
     def test_units_and_axes_as_they_are_said_to_be(self):
         """The same file, said to be in metres with y up: a hundred times as far, along other axes."""
         stage_of_props, camera = stage()
         camera.AddTranslateOp().Set((100.0, 200.0, 300.0))
-        _, facts = bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
+        _, facts = import_file("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
         file = {**facts, "content": "a" * 32, "name": "shot.usda"}
         self.assertEqual(props_of_file(file)[0]["value"]["position"]["base"], [1.0, 3.0, -2.0])
         self.assertEqual(

@@ -1,4 +1,5 @@
-"""Meshes from files: written by independent libraries, read here; the glTF specification's sampling rules; what bad files lead to."""
+"""Meshes from files: written by independent libraries, read here; the glTF specification's sampling rules; what bad
+files lead to."""
 
 from __future__ import annotations
 
@@ -19,7 +20,7 @@ from scipy.spatial.transform import Rotation, Slerp
 
 from kagero.core.errors import GeometryProblem
 from kagero.core.formats.gltf import read_glb, sample
-from kagero.core.formats.importing import bring, kept
+from kagero.core.formats.importing import from_arrays, import_file
 from kagero.core.formats.meshes import read_mesh
 from kagero.core.formats.pictures import read_picture
 from tests.making.bad_files import BAD
@@ -79,7 +80,7 @@ class Formats(unittest.TestCase):
             np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(result.vertices, result.faces))
         stream = io.BytesIO()
         plyfile.PlyData([plyfile.PlyElement.describe(vertex, "vertex")]).write(stream)
-        arrays, facts = bring("cloud.ply", stream.getvalue())
+        arrays, facts = import_file("cloud.ply", stream.getvalue())
         self.assertEqual(facts["kind"], "points")
         np.testing.assert_allclose(arrays["cloud"], result.vertices, atol=1e-6)
 
@@ -109,14 +110,15 @@ class Formats(unittest.TestCase):
         material = trimesh.visual.material.PBRMaterial(baseColorTexture=image, baseColorFactor=[255, 128, 255, 255])
         quad = trimesh.Trimesh([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], [[0, 1, 2], [0, 2, 3]], process=False)
         quad.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=material)
-        arrays, _ = bring("quad.glb", quad.export(file_type="glb"))
-        mesh = kept(arrays)
+        arrays, _ = import_file("quad.glb", quad.export(file_type="glb"))
+        mesh = from_arrays(arrays)
         self.assertEqual([mesh.pictures[m] for m in mesh.material], [0, 0])
         np.testing.assert_allclose(mesh.textures[0][0, 0, :3], srgb([200, 40, 10]), atol=2e-3)
         np.testing.assert_allclose(mesh.uv[[0, 2]], [[0, 0], [1, 1]])
 
     def test_what_materials_are_made_of_comes_with_the_mesh(self):
-        """glTF 2.0, 3.9.2: roughness in green and metal in blue, as numbers; emission in sRGB; each times its factor."""
+        """glTF 2.0, 3.9.2: roughness in green and metal in blue, as numbers; emission in sRGB; each times its
+        factor."""
         flat = lambda *rgb: Image.fromarray(np.tile(np.array([[rgb]], np.uint8), (4, 4, 1)))
         material = trimesh.visual.material.PBRMaterial(
             roughnessFactor=0.5,
@@ -128,7 +130,7 @@ class Formats(unittest.TestCase):
         )
         quad = trimesh.Trimesh([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], [[0, 1, 2], [0, 2, 3]], process=False)
         quad.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=material)
-        mesh = kept(bring("quad.glb", quad.export(file_type="glb"))[0])
+        mesh = from_arrays(import_file("quad.glb", quad.export(file_type="glb"))[0])
         np.testing.assert_allclose(mesh.surfaces[mesh.material], [[0.5, 0.25, 1.0, 0.5, 0.0]] * 2, atol=1e-6)
         rough, glow = (mesh.textures[picture] for picture in mesh.surface_pictures[mesh.material[0]])
         np.testing.assert_allclose(rough[0, 0, :3], srgb([0, 102, 51]), atol=2e-3)
@@ -145,14 +147,17 @@ class Formats(unittest.TestCase):
             material = trimesh.visual.material.PBRMaterial(name=f"m{k}", baseColorTexture=image)
             quad.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=material)
             quads.append(quad)
-        arrays, _ = bring("many.glb", trimesh.Scene(quads).export(file_type="glb"))
-        mesh = kept(dict(sorted(arrays.items())))  # whatever order they are stored in
+        arrays, _ = import_file("many.glb", trimesh.Scene(quads).export(file_type="glb"))
+        mesh = from_arrays(dict(sorted(arrays.items())))  # whatever order they are stored in
         shown = [float(mesh.textures[mesh.pictures[material]][0, 0, 0]) for material in mesh.material]
         depths = mesh.points[mesh.faces[:, 0], 2].round().astype(int)
         np.testing.assert_allclose(shown, srgb(reds)[depths], atol=2e-3)
 
     def test_uv_and_seams_of_an_obj(self):
-        text = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nvt 0.5 0.5\nf 1/1 2/2 3/3\nf 1/5 3/3 4/4\n"
+        text = (
+            "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nvt 0.5 0.5\nf 1/1 2/2 3/3\nf 1/5 3/3 "
+            "4/4\n"
+        )
         mesh = read_mesh("quad.obj", text.encode())
         corner_uv = mesh.uv[mesh.faces].reshape(-1, 2)
         np.testing.assert_allclose(corner_uv, [[0, 0], [1, 0], [1, 1], [0.5, 0.5], [1, 1], [0, 1]])

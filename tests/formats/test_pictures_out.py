@@ -1,5 +1,5 @@
-"""Pictures, films, sheets and passes that leave, read back by other libraries: OpenEXR, PyAV's decoders, Pillow; depth, velocity and normals against what
-is projected by hand."""
+"""Pictures, films, sheets and passes that leave, read back by other libraries: OpenEXR, PyAV's decoders, Pillow; depth,
+velocity and normals against what is projected by hand."""
 
 from __future__ import annotations
 
@@ -254,7 +254,8 @@ class Films(unittest.TestCase):
             self.assertGreater(float(np.abs(frames[5].astype(float) - frames[0]).mean()), 0.5)
 
     def test_an_encoder_leaves_the_priority_of_threads_as_it_is(self):
-        """SVT-AV1 asks for real-time turns: what is started after it would have them, and starve all else on a machine with few processors."""
+        """SVT-AV1 asks for real-time turns: what is started after it would have them, and starve all else on a machine
+        with few processors."""
         before = os.sched_getscheduler(0)
         written(scene(), "mp4", 0, 2)
         self.assertEqual({os.sched_getscheduler(int(thread)) for thread in os.listdir("/proc/self/task")}, {before})

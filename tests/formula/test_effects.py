@@ -1,4 +1,5 @@
-"""Formulas at work: births by the integral, what is not finite, the step before, names that move, and where they may stand."""
+"""Formulas at work: births by the integral, what is not finite, the step before, names that move, and where they may
+stand."""
 
 from __future__ import annotations
 

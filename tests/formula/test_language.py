@@ -246,7 +246,8 @@ class Fuzz(unittest.TestCase):
     @example("f(" * 39 + ")" * 39)
     @example("life if " * 499)
     def test_every_text_is_read_or_refused_within_a_budget(self, text):
-        """The work is counted, calls and returns, and grows with the text's length: a clock would measure the machine."""
+        """The work is counted, calls and returns, and grows with the text's length: a clock would measure the
+        machine."""
         tracemalloc.start()
         work = itertools.count()
         sys.setprofile(lambda frame, event, argument: next(work))

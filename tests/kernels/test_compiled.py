@@ -9,14 +9,17 @@ import sys
 import tempfile
 import textwrap
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
+from numba import types
+from numba.core.compiler_lock import global_compiler_lock
 from numba.core.errors import TypingError
 
 from kagero.core.kernels import compiled, curves
 from kagero.core.kernels.compiled import kernel
-from kagero.core.workflows.ready import tasks
+from kagero.core.workflows.ready import compile_tasks
 
 CALLEE = """
 from __future__ import annotations
@@ -67,7 +70,8 @@ class Kept(unittest.TestCase):
         return where
 
     def run_in(self, where: Path) -> str:
-        """Return the answers, the signatures that an import compiled, and how often each of two kernels was compiled."""
+        """Return the answers, the signatures that an import compiled, and how often each of two kernels was
+        compiled."""
         env = {**os.environ, "KAGERO_KERNELS": str(self.cache), "PYTHONDONTWRITEBYTECODE": "1"}
         return subprocess.run(
             [sys.executable, "-c", CALL], cwd=where, env=env, check=True, capture_output=True, text=True
@@ -133,26 +137,27 @@ class Bounded(unittest.TestCase):
 class Reached(unittest.TestCase):
     def test_the_modules_that_a_kernel_reaches_are_those_of_its_imports(self):
         """Against Python's own parser, wherever an import stands and however it is laid out."""
-        found = {}
-        for path in compiled.SOURCES.glob("*.py"):
+        found: dict[str, set[str]] = {}
+        for path in compiled.SOURCES.glob("**/*.py"):
+            within = path.parent != compiled.SOURCES  # of a package, which counts as one module
             imports = [
                 each
                 for each in ast.walk(ast.parse(path.read_text()))
                 if isinstance(each, ast.ImportFrom) and each.level
             ]
-            self.assertTrue(all(each.level == 1 for each in imports), path.name)
-            found[path.stem] = {
+            self.assertTrue(all(each.level == 1 + within for each in imports), path.name)
+            found.setdefault(path.parent.name if within else path.stem, set()).update(
                 name
                 for each in imports
                 for name in ([each.module] if each.module else [alias.name for alias in each.names])
-            }
+            )
         for name in found:
             reached, ahead = {name}, [name]
             while ahead:
                 new = found[ahead.pop()] - reached - {"compiled"}
                 reached |= new
                 ahead += new
-            self.assertEqual(compiled.reached(name), sorted(reached), name)
+            self.assertEqual(compiled.reachable_modules(name), sorted(reached), name)
 
 
 class Called(unittest.TestCase):
@@ -201,8 +206,24 @@ class Called(unittest.TestCase):
             self.assertEqual(power(x, n), 2.0**n)
         self.assertEqual(len(power.signatures), 1)
 
+    def test_a_call_that_waited_while_another_thread_compiled_is_answered(self):
+        """Both calls miss at once; the second waits for the lock and then finds that no more is to be compiled."""
+
+        @kernel("float64(float64, int64)")
+        def power(x, n):
+            return x**n
+
+        arguments = (types.int64, types.int32)
+        with global_compiler_lock:
+            late = ThreadPoolExecutor(1).submit(power.compile, arguments)
+            first = power.compile(arguments)
+        self.assertEqual(late.result(), first)
+
     def test_a_module_that_is_imported_compiles_nothing(self):
-        text = "from kagero.core.kernels import compiled, drawing, contacts, noise; print([k for k in compiled.kernels() if k.signatures])"
+        text = (
+            "from kagero.core.kernels import compiled, drawing, contacts, noise; print([k for k in compiled.kernels() "
+            "if k.signatures])"
+        )
         message = subprocess.run([sys.executable, "-c", text], check=True, capture_output=True, text=True).stdout
         self.assertEqual(message.strip(), "[]")
         self.assertTrue(curves.curve_into.declared)
@@ -213,11 +234,13 @@ class Ready(unittest.TestCase):
         """But those that others call, into which they are compiled."""
         text = """
             from kagero.core.kernels import compiled
-            from kagero.core.workflows.ready import tasks
-            for half in tasks():
+            from kagero.core.workflows.ready import compile_tasks
+            for half in compile_tasks():
                 for task in half:
                     task.run()
-            within = {id(k.py_func.__globals__.get(name)) for k in compiled.kernels() for name in k.py_func.__code__.co_names}
+            functions = [k.py_func for k in compiled.kernels()]
+            within = {id(f.__globals__.get(name)) for f in functions for name in f.__code__.co_names}
+            within |= {id(cell.cell_contents) for f in functions for cell in f.__closure__ or ()}
             called = [k for k in compiled.kernels() if id(k) not in within]
             print(len(called), [k.py_func.__name__ for k in called if len(k.signatures) < max(1, len(k.declared))])
         """
@@ -228,5 +251,5 @@ class Ready(unittest.TestCase):
         self.assertEqual(message[1].strip(), "[]")
 
     def test_the_halves_are_told_in_words(self):
-        for half in tasks():
+        for half in compile_tasks():
             self.assertEqual(len({task.words for task in half}), len(half))

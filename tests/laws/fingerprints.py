@@ -1,10 +1,10 @@
 """Fingerprints of what every demo effect simulates and draws, to hold a change of the kernels against what was before.
 
-`python -m tests.laws.fingerprints` compares with `fingerprints.json`; with `--write` it renews the file. Same effect, same result
-holds for one engine, lane width, processor family and library version (docs/ENGINE.md): those stand in the file, and elsewhere
-nothing is compared. A simulation is hashed whole, at every frame, to the byte. Of pictures (160 x 90, at a third and two thirds of
-the clip) every pixel's bits are hashed too, and the floats themselves can be kept in a folder (`--pictures FOLDER`) to measure by how
-much they differ.
+`python -m tests.laws.fingerprints` compares with `fingerprints.json`; with `--write` it renews the file. Same effect,
+same result holds for one engine, lane width, processor family and library version (docs/ENGINE.md): those stand in the
+file, and elsewhere nothing is compared. A simulation is hashed whole, at every frame, to the byte. Of pictures (160 x
+90, at a third and two thirds of the clip) every pixel's bits are hashed too, and the floats themselves can be kept in a
+folder (`--pictures FOLDER`) to measure by how much they differ.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ import numpy as np
 from llvmlite import binding
 
 from kagero.core.document import read_effect
-from kagero.core.engine import chosen
+from kagero.core.engine import current_engine
 from kagero.core.workflows import Playing, RenderRequest, files_beside, render_frame
 
 DEMO = Path(__file__).parents[2] / "demo"
@@ -34,7 +34,7 @@ WIDTH, HEIGHT = 160, 90
 def here() -> dict[str, str]:
     """Return what a fingerprint depends on besides the effect and Kagero."""
     versions = f"numpy {np.__version__}, numba {numba.__version__}, llvmlite {llvmlite.__version__}"
-    return {"engine": str(chosen().identity), "processor": binding.get_host_cpu_name(), "versions": versions}
+    return {"engine": str(current_engine().identity), "processor": binding.get_host_cpu_name(), "versions": versions}
 
 
 def effects() -> list[Path]:
@@ -67,7 +67,8 @@ def pictures(playing: Playing) -> Iterator[tuple[int, np.ndarray]]:
 
 
 def fingerprint(path: Path, kept: Path | None = None) -> dict[str, str]:
-    """Return the fingerprints of an effect: of its simulation and of its pictures. kept: a folder for the pictures' floats."""
+    """Return the fingerprints of an effect: of its simulation and of its pictures. kept: a folder for the pictures'
+    floats."""
     playing = opened(path)
     result = {"simulation": simulated(playing)}
     for number, picture in pictures(playing):

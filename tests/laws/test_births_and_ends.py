@@ -1,4 +1,5 @@
-"""Births and ends are told by events with their exact times, and who lives, and whose children are born, follows from them."""
+"""Births and ends are told by events with their exact times, and who lives, and whose children are born, follows from
+them."""
 
 from __future__ import annotations
 
@@ -9,13 +10,13 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kagero.core.engine import REFERENCE, chosen, forced
+from kagero.core.engine import REFERENCE, current_engine, use_engine
 from kagero.core.parts.pushes import PUSHES, PushPart
 from kagero.core.rows.model import Driven
 from kagero.core.rows.reader import Reader
 from kagero.core.rows.responses import NumberRow
 from kagero.core.rows.step import Phase, StepState
-from kagero.core.rows.union import also
+from kagero.core.rows.union import with_more_kinds
 from kagero.core.rows.units import METRES
 from kagero.core.simulation import BORN, ENDED
 from kagero.core.workflows import Playing
@@ -62,7 +63,7 @@ def events_of(playing_: Playing, index: int, what: int) -> dict[int, float]:
 class BirthsAndEnds(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.enterClassContext(also((PUSHES, Ceiling)))
+        cls.enterClassContext(with_more_kinds((PUSHES, Ceiling)))
 
     @given(st.floats(0.05, 0.9), st.floats(0.1, 0.8), st.integers(1, 3), st.integers(0, 9))
     @settings(max_examples=12, deadline=None)
@@ -80,9 +81,10 @@ class BirthsAndEnds(unittest.TestCase):
             self.assertLessEqual(time, born[key] + np.float64(np.float32(lifespan)) + 1e-9)
 
     def test_an_end_within_a_step_has_its_own_time(self):
-        """Straight up without forces, y = v (t - birth): the level is passed at birth + level / v, wherever in a step that is."""
-        for choice in (REFERENCE, chosen()):
-            with forced(choice):
+        """Straight up without forces, y = v (t - birth): the level is passed at birth + level / v, wherever in a step
+        that is."""
+        for choice in (REFERENCE, current_engine()):
+            with use_engine(choice):
                 clip = playing(under(level=0.3))
                 everybody = playing(under(level=99.0))
                 speed = {

@@ -1,4 +1,5 @@
-"""No valid document's stream ends early, whatever its numbers do: every frame comes, then a clip packet that knows all of them."""
+"""No valid document's stream ends early, whatever its numbers do: every frame comes, then a clip packet that knows all
+of them."""
 
 from __future__ import annotations
 
@@ -12,7 +13,7 @@ from hypothesis import strategies as st
 from demo.parts import gradient, row, written
 from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect
-from kagero.core.engine import REFERENCE, forced
+from kagero.core.engine import REFERENCE, use_engine
 from kagero.core.errors import BudgetError
 from kagero.core.formats import unpack
 from kagero.core.workflows import Playing, PlayRequest, play_packets
@@ -134,7 +135,7 @@ class Streams(unittest.TestCase):
         effect = read_effect(body)
         if check_effect(effect):
             return  # it cannot be played, and says why
-        with forced(REFERENCE), np.errstate(all="ignore"):
+        with use_engine(REFERENCE), np.errstate(all="ignore"):
             try:
                 packets = [unpack(packet) for packet in play_packets(Playing(effect), 3, PlayRequest())]
             except BudgetError:

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from demo.files import content
 from demo.lantern_ferry import effects
 from kagero.core.document import read_effect
-from kagero.core.engine import Faults, prepare
+from kagero.core.engine import Faults, prepare_reference
 from kagero.core.errors import CircleProblem
 from kagero.core.simulation import EmitterRun, Frame, FrameStore, frame_inputs, step
 from kagero.core.workflows import Playing
@@ -52,9 +52,9 @@ class SameBytes(unittest.TestCase):
             (plan.looks[0].program, inputs),
             (plan.probe.program, inputs),
         ):
-            whole = prepare(program).run(plan.values, given_, len(frame.population))
+            whole = prepare_reference(program).run(plan.values, given_, len(frame.population))
             for block in (1, 7, 64, 100):
-                parts = prepare(program).run(plan.values, given_, len(frame.population), block=block)
+                parts = prepare_reference(program).run(plan.values, given_, len(frame.population), block=block)
                 for name, values in whole.items():
                     self.assertEqual(values.tobytes(), parts[name].tobytes(), name)
 
@@ -71,8 +71,8 @@ class SameBytes(unittest.TestCase):
     @settings(max_examples=examples(25))
     @given(st.integers(1, 5), st.integers(1, 3), st.integers(5, 60), st.booleans(), st.booleans())
     def test_threads_and_blocks_change_no_byte(self, threads, substeps, block, faulty, ending):
-        """Bursts, endings and births; also where a row ends particles, and where results are not finite and are counted (spin by a size of
-        nought)."""
+        """Bursts, endings and births; also where a row ends particles, and where results are not finite and are counted
+        (spin by a size of nought)."""
         one = with_(rich(), **({} if faulty else {"motion__spin": row(1.0)}))
         if ending:
             one["ending"] = {
@@ -163,7 +163,8 @@ class Births(unittest.TestCase):
     @settings(max_examples=examples(40))
     @given(st.floats(0.5, 400), st.floats(0, 0.9), st.floats(0.05, 1.1), st.floats(0, 1), st.floats(0, 1))
     def test_birth_n_is_where_the_integral_of_the_rate_crosses_n(self, rate, start, duration, left, right):
-        """The rate runs straight from rate x left at 0 s to rate x right at 2 s: its integral is known in closed form."""
+        """The rate runs straight from rate x left at 0 s to rate x right at 2 s: its integral is known in closed
+        form."""
         line = response("r", "clip_time", STRAIGHT, input=(0, 2), output=(left, right), shape="linear")
         one = emitter(births__rate=row(rate, line), births__start=start, births__duration=duration)
         times = playing(one).runs[0].schedule.times
@@ -202,19 +203,19 @@ class SimulatedAndLook(unittest.TestCase):
         store = FrameStore()
         plain = emitter("p", births__rate=row(200), forces=[{"kind": "gravity", "uid": "g", "strength": row(1.0)}])
         playing(plain, store=store).show(50)
-        stepped = store.stepped
+        stepped = store.frames_simulated
         for change in self.LOOKS:
             playing(with_(plain, **change), store=store).show(50)
-            self.assertEqual(store.stepped, stepped, change)
+            self.assertEqual(store.frames_simulated, stepped, change)
         playing(with_(plain, forces__0__strength=row(1.1)), store=store).show(50)
-        self.assertGreater(store.stepped, stepped)
+        self.assertGreater(store.frames_simulated, stepped)
 
     def test_size_is_simulated_where_a_force_reads_it(self):
         store = FrameStore()
         playing(rich(), store=store).show(20)
-        stepped = store.stepped
+        stepped = store.frames_simulated
         playing(with_(rich(), look__size__base=0.2), store=store).show(20)
-        self.assertGreater(store.stepped, stepped)
+        self.assertGreater(store.frames_simulated, stepped)
 
     def test_a_once_source_is_the_same_in_the_simulation_and_in_the_look(self):
         """Gravity keeps the birth height in the state; the look computes it from the birth again."""
@@ -333,12 +334,13 @@ class NotFinite(unittest.TestCase):
             "middle": 0.98,
             "dt": np.full(n, 0.04, np.float32),
         }
-        # positions, velocities, rotations and own attributes of a state are finite; everything the step reads besides may be anything
+        # positions, velocities, rotations and own attributes of a state are finite; everything the step reads besides
+        # may be anything
         for axis in "xyz":
             inputs[f"position.{axis}"] = inputs[f"velocity.{axis}"] = np.clip(np.nan_to_num(values), -1e6, 1e6)
         inputs |= {name: inputs["position.x"] for name in inputs if name == "rotation" or name.startswith("own.")}
         faults = Faults()
-        out = prepare(plan.step).run(plan.values, inputs, n, faults)
+        out = prepare_reference(plan.step).run(plan.values, inputs, n, faults)
         self.assertTrue(all(np.isfinite(v).all() for v in out.values()))
 
 

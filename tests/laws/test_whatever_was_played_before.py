@@ -26,7 +26,8 @@ _thinning = {"prop": None, "outer": row(5.0), "inner": row(0.2)}
 
 @st.composite
 def documents(draw: Any) -> list[dict[str, Any]]:
-    """Return variants of one small effect: what a clip is, how births happen, with children and thinning; each differs from the first a little."""
+    """Return variants of one small effect: what a clip is, how births happen, with children and thinning; each differs
+    from the first a little."""
     base: dict[str, Any] = {
         "clip": {"first_frame": 0, "last_frame": 30, "frame_rate": 25, "run_up": 0, "substeps": 1},
         "births": {"births__rate": row(40), "births__lifespan": row(1.0)},

@@ -38,7 +38,8 @@ BAD = [
     ("nan.obj", b"v nan 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", "are no numbers"),
     (
         "inf.ply",
-        b"ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\n"
+        b"ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face "
+        b"1\n"
         b"property list uchar int vertex_indices\nend_header\ninf 0 0\n1 0 0\n0 1 0\n3 0 1 2\n",
         "are no numbers",
     ),
@@ -50,7 +51,8 @@ BAD = [
     ("what.xyz", b"\x00\x01\x02", "no mesh that can be read"),
     (
         "lies.ply",
-        b"ply\nformat binary_little_endian 1.0\nelement vertex 4000000000\nproperty float x\nproperty float y\nproperty float z\nend_header\n",
+        b"ply\nformat binary_little_endian 1.0\nelement vertex 4000000000\nproperty float x\nproperty float "
+        b"y\nproperty float z\nend_header\n",
         "",
     ),
     ("lies.stl", bytes(80) + struct.pack("<I", 0xFFFFFFFF) + bytes(100), "bytes for"),

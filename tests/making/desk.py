@@ -1,4 +1,5 @@
-"""What a Desk is handed when it opens a small effect, as JSON: `python -m tests.making.desk`. The client's component tests begin with it."""
+"""What a Desk is handed when it opens a small effect, as JSON: `python -m tests.making.desk`. The client's component
+tests begin with it."""
 
 from __future__ import annotations
 

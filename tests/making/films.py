@@ -11,7 +11,7 @@ import av
 import numpy as np
 from pxr import Usd, UsdGeom
 
-from kagero.core.formats.exporters.film import in_turn
+from kagero.core.formats.exporters.film import one_encoder
 
 RATE = Fraction(24000, 1001)
 
@@ -31,7 +31,7 @@ def film(codec: str, alpha: bool = False, size: tuple[int, int] = (64, 48)) -> b
             frame = av.VideoFrame.from_ndarray(
                 pixels if alpha else pixels[..., :3].copy(), format="rgba" if alpha else "rgb24"
             )
-            with in_turn():
+            with one_encoder():
                 file.mux(track.encode(frame))
         file.mux(track.encode())
     return stream.getvalue()

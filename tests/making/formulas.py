@@ -20,7 +20,8 @@ NAMES = {**{n: Known(n, "number", PLAIN, n) for n in NUMBERS}, **{n: Known(n, "v
 
 
 class Varying(Builder):
-    """Makes numbers in the text inputs that vary: what particles share the native engine leaves to the reference engine."""
+    """Makes numbers in the text inputs that vary: what particles share the native engine leaves to the reference
+    engine."""
 
     def op(self, name: str, *args: int, attrs: tuple[Any, ...] = ()) -> int:
         return (

@@ -85,5 +85,6 @@ def from_above(
 
 
 def at(picture: np.ndarray, x: float, z: float) -> np.ndarray:
-    """Return the picture's light at a place of the floor, metres; looked down on, z goes up in the picture and x to the left."""
+    """Return the picture's light at a place of the floor, metres; looked down on, z goes up in the picture and x to the
+    left."""
     return picture[round(100 - z * 50), round(100 - x * 50), :3]

@@ -1,4 +1,5 @@
-"""Arrays whose size a document decides: bounded by the particles or refused before they are allocated, and made by parts that ask whether they are wanted."""
+"""Arrays whose size a document decides: bounded by the particles or refused before they are allocated, and made by
+parts that ask whether they are wanted."""
 
 from __future__ import annotations
 
@@ -14,10 +15,10 @@ import numpy as np
 from demo.parts import prop
 from kagero.core.document import read_effect
 from kagero.core.errors import BudgetError, Cancelled
-from kagero.core.formats.exporters import About
+from kagero.core.formats.exporters import ExportDetails
 from kagero.core.formats.exporters.flipbook import SpriteSheet
 from kagero.core.geometry import Picture
-from kagero.core.picture.passes import RANKS, _ranked
+from kagero.core.picture.passes import RANKS, _insert_coverage
 from kagero.core.surfaces import blob, parts
 from kagero.core.work_limits import LIMITS, Work, claim, while_wanted
 from kagero.core.workflows import Playing, RenderRequest, render_frame
@@ -51,12 +52,13 @@ def spread(count: int, side: float, **look: Any) -> Playing:
 
 class Bounded(unittest.TestCase):
     def test_mattes_keep_the_largest_coverages_alone_however_many_there_are(self):
-        """As a stable sort of all of them has it, ties included; 200 coverages of 200 x 300 pixels were 48 MB, and as much again for their order."""
+        """As a stable sort of all of them has it, ties included; 200 coverages of 200 x 300 pixels were 48 MB, and as
+        much again for their order."""
         chance = np.random.default_rng(13)
         covers = chance.integers(0, 5, (200, 20, 30)).astype(np.float32) / 4
         most, whose = np.zeros((RANKS, 20, 30), np.float32), np.zeros((RANKS, 20, 30), np.int32)
         for which, cover in enumerate(covers):
-            _ranked(most, whose, cover, which)
+            _insert_coverage(most, whose, cover, which)
         order = np.argsort(-covers, axis=0, kind="stable")[:RANKS]
         np.testing.assert_array_equal(most, np.take_along_axis(covers, order, axis=0))
         np.testing.assert_array_equal(whose[most > 0], order[most > 0])
@@ -75,13 +77,16 @@ class Bounded(unittest.TestCase):
         ):
             render_frame(playing, 0, RenderRequest(64, 48))
         render_frame(playing, 0, RenderRequest(64, 40))
-        about = About("Test", 0, 63, (24, 1), (("one", "One"),), size=(1000, 1000), options={**SHEET, "motion": True})
+        about = ExportDetails(
+            "Test", 0, 63, (24, 1), (("one", "One"),), size=(1000, 1000), options={**SHEET, "motion": True}
+        )
         with self.assertRaisesRegex(BudgetError, "A sheet of 64 pages needs"):
             SpriteSheet(replace(about, size=(2000, 2000))).fits()
         SpriteSheet(about).fits()
 
     def test_blobs_that_are_small_and_far_apart(self):
-        """20,000 of 2 cm in 20 m asked for 14.6 GB: their neighbours were looked for in cells as small as the largest reach."""
+        """20,000 of 2 cm in 20 m asked for 14.6 GB: their neighbours were looked for in cells as small as the largest
+        reach."""
         result = spread(20_000, 20.0, sprite="blob", size=row(0.02), cell=0.01, smooth=row(1.6))
         self.assertLess(peak(lambda: render_frame(result, 0, RenderRequest(64, 48))), 300 * MB)
 
@@ -92,7 +97,7 @@ class Bounded(unittest.TestCase):
         )  # so far apart that many share a cell
         reach, given = chance.uniform(0.1, 0.4, 120), chance.normal(size=(120, 4))
         points = (places + chance.normal(0, 0.02, places.shape)).astype(np.float32)
-        normals, mixes = blob._mixed_at(points, places, reach, given)
+        normals, mixes = blob._blended_at(points, places, reach, given)
         away = points[:, None].astype(np.float64) - places
         left = np.maximum(1 - (away**2).sum(axis=2) / reach**2, 0)
         slope = ((6 * left**2 / reach**2)[:, :, None] * away).sum(axis=1)

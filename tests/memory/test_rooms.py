@@ -19,7 +19,8 @@ class LentRooms(unittest.TestCase):
         st.integers(0, 2**32 - 1),
     )
     def test_no_two_arrays_that_are_held_ever_share_a_byte(self, asked, seed):
-        """Views keep a room as well as the array itself; what is given back is lent again, and never more is kept than was said."""
+        """Views keep a room as well as the array itself; what is given back is lent again, and never more is kept than
+        was said."""
         rooms, chance = ArrayPool(3_000_000), random.Random(seed)
         held: list[tuple[int, np.ndarray]] = []
         for number, (rows, columns, view) in enumerate(asked):

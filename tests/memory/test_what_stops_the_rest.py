@@ -18,7 +18,7 @@ from demo.parts import prop, response, row, written
 from kagero.core import work_limits
 from kagero.core.document import read_effect
 from kagero.core.errors import BudgetError, Cancelled
-from kagero.core.memory import PROCESS, Memory, weight
+from kagero.core.memory import PROCESS, Memory, estimated_bytes
 from kagero.core.parts.masks.base import MaskPart
 from kagero.core.plan import compile_effect
 from kagero.core.program import builder
@@ -33,7 +33,8 @@ from tests.soak import SOAK, examples
 
 
 def eight_deep(kind: str = "union", times: int = 8) -> dict:
-    """A mask of eight masks, each the same mask of eight masks, and so on, eight deep: 8^8 if each were compiled where it is named."""
+    """A mask of eight masks, each the same mask of eight masks, and so on, eight deep: 8^8 if each were compiled where
+    it is named."""
     ball = prop("m0", "Ball", "mask", shape="sphere")
     deeper = [prop(f"m{k}", f"Mask {k}", "mask", shape=kind, masks=[f"m{k - 1}"] * times) for k in range(1, 9)]
     one = emitter(
@@ -212,16 +213,17 @@ class Kept(unittest.TestCase):
         mesh = geometry(
             read_effect({**document(), "props": [prop("s", "Ball", "shape", shape="sphere", radius=0.5)]}).props[0]
         )
-        bare = weight(mesh)
+        bare = estimated_bytes(mesh)
         self.assertGreater(bare, mesh.points.nbytes + mesh.faces.nbytes)
         fresh = type(mesh).of(mesh.points, mesh.faces, mesh.uv)
-        before = weight(fresh)
-        self.assertGreater(weight(fresh), before - 1)
+        before = estimated_bytes(fresh)
+        self.assertGreater(estimated_bytes(fresh), before - 1)
         _ = fresh.normals
-        self.assertGreater(weight(fresh), before + fresh.normals.nbytes)
+        self.assertGreater(estimated_bytes(fresh), before + fresh.normals.nbytes)
 
     def test_a_day_of_work_fits_into_a_process_with_a_hard_limit(self):
-        """Ten times what may be kept is made: frames, pictures, geometry and plans. The system kills a process that keeps too much."""
+        """Ten times what may be kept is made: frames, pictures, geometry and plans. The system kills a process that
+        keeps too much."""
         code = """
 import resource, numpy as np
 from kagero.core.memory import PROCESS

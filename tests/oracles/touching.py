@@ -1,9 +1,11 @@
-"""When a ball first touches a mesh whose corners move evenly, exactly: by the roots of the polynomials of each face, edge and corner.
+"""When a ball first touches a mesh whose corners move evenly, exactly: by the roots of the polynomials of each face,
+edge and corner.
 
-A ball of radius r goes along a parabola x(t). It touches the plane of a face where the square of its height over it, times the square of the
-face's (doubled) area, is r squared times that; the line of an edge where the square of the cross product is; a corner where the square of the
-distance is. The plane's polynomial has degree 8, the line's 6, the corner's 4 (Ericson, "Real-Time Collision Detection", 2005, chapters 5.3 and 5.5,
-has the same conditions for what stands still). Slow: this is the judge of the kernels, not one of them.
+A ball of radius r goes along a parabola x(t). It touches the plane of a face where the square of its height over it,
+times the square of the face's (doubled) area, is r squared times that; the line of an edge where the square of the
+cross product is; a corner where the square of the distance is. The plane's polynomial has degree 8, the line's 6, the
+corner's 4 (Ericson, "Real-Time Collision Detection", 2005, chapters 5.3 and 5.5, has the same conditions for what
+stands still). Slow: this is the judge of the kernels, not one of them.
 """
 
 from __future__ import annotations
@@ -52,9 +54,11 @@ def first_touch(
     span: float,
     radius: float,
 ) -> float:
-    """Return after how long, seconds, a ball first touches a mesh; infinity: not within the span. The ball begins away from it.
+    """Return after how long, seconds, a ball first touches a mesh; infinity: not within the span. The ball begins away
+    from it.
 
-    one, other: (F, 3, 3) corners as the span begins and ends. place, velocity, push: (3,) of the ball's middle, metres and seconds.
+    one, other: (F, 3, 3) corners as the span begins and ends. place, velocity, push: (3,) of the ball's middle, metres
+    and seconds.
     """
     x = [P([place[k], velocity[k], push[k] / 2]) for k in range(3)]
     roots: list[float] = []

@@ -1,4 +1,5 @@
-"""A force, a source, a look and an exporter that only the tests know: each defined here alone, and registered by `registered`."""
+"""A force, a source, a look and an exporter that only the tests know: each defined here alone, and registered by
+`registered`."""
 
 from __future__ import annotations
 
@@ -17,7 +18,7 @@ from kagero.core.rows.model import Driven, Guide, Setting
 from kagero.core.rows.reader import Reader
 from kagero.core.rows.responses import NumberRow, VectorRow, number
 from kagero.core.rows.step import Pushes
-from kagero.core.rows.union import also
+from kagero.core.rows.union import with_more_kinds
 from kagero.core.rows.units import ACCELERATION, METRES, PERCENT
 
 
@@ -93,5 +94,5 @@ class Tally(FileExporter):
 @contextmanager
 def registered() -> Iterator[None]:
     """Have all of them within."""
-    with also((PUSHES, Tide), (SOURCES, FreshnessSource), (LOOKS, Glint)), EXPORTERS.also(Tally):
+    with with_more_kinds((PUSHES, Tide), (SOURCES, FreshnessSource), (LOOKS, Glint)), EXPORTERS.also(Tally):
         yield

@@ -12,9 +12,9 @@ import numpy as np
 
 from kagero.core.catalog import check_effect, layout
 from kagero.core.document import read_effect, upgrade
-from kagero.core.engine import REFERENCE, chosen, forced
+from kagero.core.engine import REFERENCE, current_engine, use_engine
 from kagero.core.parts.pushes import PUSHES
-from kagero.core.rows.union import also
+from kagero.core.rows.union import with_more_kinds
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row, with_
 
@@ -30,7 +30,7 @@ class WorkedExample(unittest.TestCase):
         sys.modules[NAME] = module
         self.addCleanup(sys.modules.pop, NAME)
         exec(compile(code, str(PAGE), "exec"), module.__dict__)
-        with also((PUSHES, module.Whirl)):
+        with with_more_kinds((PUSHES, module.Whirl)):
             push = {**module.Whirl.template(), "uid": "w", "strength": row(2.0)}
             one = emitter(
                 births__launch__speed=row(0.0), births__place={"kind": "point", "centre": row([1.0, 0.0, 0.0])}
@@ -44,8 +44,8 @@ class WorkedExample(unittest.TestCase):
                 ("Whirl", "Round an upright axis, as strong everywhere.", 3),
             )
             # from rest at x = 1 the push is along -z, a = 2: z = -t² while x is still about 1
-            for choice in (REFERENCE, chosen()):
-                with forced(choice):
+            for choice in (REFERENCE, current_engine()):
+                with use_engine(choice):
                     population = Playing(effect).frames(8)[0].population
                     age = population.age.astype(float)
                     young = (age > 0) & (age < 0.15)

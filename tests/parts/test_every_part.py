@@ -1,4 +1,5 @@
-"""Laws of every part: it is named by a union, has its words, its template is valid and plays, and its rows are in range as they are offered."""
+"""Laws of every part: it is named by a union, has its words, its template is valid and plays, and its rows are in range
+as they are offered."""
 
 from __future__ import annotations
 
@@ -66,7 +67,8 @@ ARRAY_POOL: list[tuple[types.ModuleType, OpenUnion]] = [
 
 
 def unnamed(room: types.ModuleType, union: OpenUnion) -> list[str]:
-    """Return the modules of a room with a kind of the union's that the union does not name, and those that give it nothing and nobody reads."""
+    """Return the modules of a room with a kind of the union's that the union does not name, and those that give it
+    nothing and nobody reads."""
     known, found, modules = set(union.classes()), [], [each.name for each in pkgutil.iter_modules(room.__path__)]
     texts = {name: "".join(path.read_text() for path in [_path(room, name)]) for name in modules}
     for name in modules:

@@ -1,4 +1,5 @@
-"""The sheet as the core lays it out: all that it says can be done, can be done, over every effect of the demo and a rich one."""
+"""The sheet as the core lays it out: all that it says can be done, can be done, over every effect of the demo and a
+rich one."""
 
 from __future__ import annotations
 
@@ -212,7 +213,8 @@ class Layout(unittest.TestCase):
         self.assertGreater(result, 200 if SOAK else 100)
 
     def test_what_is_added_or_turned_into_another_kind_names_only_what_it_cannot_do_without(self):
-        """Among one of everything that can be named, a new mask was seen until the moment that happened to be first, and given a picture as its cover."""
+        """Among one of everything that can be named, a new mask was seen until the moment that happened to be first,
+        and given a picture as its cover."""
         files = [{"content": "0" * 32, "name": "map.png"}]
         props = [
             prop("ball"),

@@ -15,7 +15,7 @@ from django.test import Client, TestCase
 from kagero.core.__main__ import main
 from kagero.core.catalog import catalog_as_dict, check_effect, layout
 from kagero.core.document import json_schema, read_effect, upgrade, write_effect
-from kagero.core.engine import REFERENCE, chosen, forced
+from kagero.core.engine import REFERENCE, current_engine, use_engine
 from kagero.core.errors import EffectError
 from kagero.core.formats import unpack
 from kagero.core.workflows import Particles, Playing, PlayRequest, TableRequest, bake, play_packets
@@ -72,8 +72,8 @@ class MadeUp(unittest.TestCase):
 
     def test_both_engines_run_it_and_agree(self):
         shown = {}
-        for choice in (REFERENCE, chosen()):
-            with forced(choice):
+        for choice in (REFERENCE, current_engine()):
+            with use_engine(choice):
                 shown[choice.name] = Playing(self.effect).show(30)[0]
         self.assertEqual(set(shown), {"reference", "native"})
         a, b = shown["reference"], shown["native"]
@@ -83,7 +83,8 @@ class MadeUp(unittest.TestCase):
         np.testing.assert_array_equal(a.column("glint"), np.full(len(a), 7.0))
 
     def test_what_it_does_is_what_it_says(self):
-        """The level is passed at the time that constant acceleration gives: v²/2a metres above the start, and no further."""
+        """The level is passed at the time that constant acceleration gives: v²/2a metres above the start, and no
+        further."""
         still = with_(with_made_up(strength=row(2.0), middle=row([0.0, -5.0, 0.0])), clip__substeps=8)
         heights = Playing(read_effect(still)).show(49)[0].positions()[:, 1]
         self.assertAlmostEqual(float(heights.max()), 1 / (2 * 2.0), delta=0.01)

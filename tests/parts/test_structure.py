@@ -1,4 +1,5 @@
-"""Two documents with one structure key give one program: over documents that differ anywhere, in any field of any part."""
+"""Two documents with one structure key give one program: over documents that differ anywhere, in any field of any
+part."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ from kagero.core.catalog import Scope, check_effect
 from kagero.core.document import Effect, read_effect
 from kagero.core.errors import KageroError
 from kagero.core.formula import Values
-from kagero.core.help.scenes import candidates, with_other
+from kagero.core.help.scene_parts import with_other
+from kagero.core.help.scenes import candidates
 from kagero.core.parts.pushes import PUSHES, PushPart
 from kagero.core.plan import compile as compiling
 from kagero.core.plan.keys import structure_key
@@ -26,7 +28,7 @@ from kagero.core.rows.model import VALUE, Driven, Setting
 from kagero.core.rows.reader import Reader
 from kagero.core.rows.responses import NumberRow
 from kagero.core.rows.step import Pushes
-from kagero.core.rows.union import also
+from kagero.core.rows.union import with_more_kinds
 from kagero.core.rows.units import ACCELERATION
 from tests.making import STRAIGHT, document, emitter, response, row, with_
 from tests.making.births import from_particles, mask, on
@@ -117,7 +119,8 @@ def changed(value: Any, rng: random.Random) -> Any:
 
 
 def programs(effect: Effect) -> dict[str, list[Program]]:
-    """Return the programs of every emitter and prop, compiled anew, with the slots that they read, by their structure keys."""
+    """Return the programs of every emitter and prop, compiled anew, with the slots that they read, by their structure
+    keys."""
     collected = {}
     for thing in effect.holders():
         scope = Scope(thing, effect)
@@ -161,8 +164,8 @@ class OneKeyOneProgram(unittest.TestCase):
             self.assertEqual(before, result, json.dumps(body)[:200])
 
     def test_of_every_row_there_is_at_nought_one_and_another_number(self):
-        """Every row that an emitter can have: programs of one key are the same whatever its number, so that none hangs on another than the one by which
-        keys tell whether it does something, its default."""
+        """Every row that an emitter can have: programs of one key are the same whatever its number, so that none hangs
+        on another than the one by which keys tell whether it does something, its default."""
         done: set[str] = set()
         for one in candidates():
             changed_effect = read_effect(with_other(one))
@@ -209,7 +212,7 @@ class OneKeyOneProgram(unittest.TestCase):
                     pushes.accelerate(0, self.row(at, "strength")[0])
 
         self.assertIsInstance(Values, object)
-        with also((PUSHES, Fickle)), mock.patch.dict(OneKeyOneProgram.known, clear=True):
+        with with_more_kinds((PUSHES, Fickle)), mock.patch.dict(OneKeyOneProgram.known, clear=True):
             push = lambda octaves: {"kind": "fickle", "uid": "f", "strength": row(1.0), "octaves": octaves}
             one, two = (programs(read_effect(document(with_(emitter(), forces=[push(octaves)])))) for octaves in (1, 3))
         self.assertEqual(set(one), set(two))

@@ -1,4 +1,5 @@
-"""The client draws curves, writes names and reads frame rates by itself: samples of the core's, which its own tests read, are kept current here."""
+"""The client draws curves, writes names and reads frame rates by itself: samples of the core's, which its own tests
+read, are kept current here."""
 
 from __future__ import annotations
 

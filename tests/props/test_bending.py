@@ -1,4 +1,5 @@
-"""What stands off a mesh that bends follows its smooth normal as it is then: no tear at the lines of the mesh or where its (u, v) is cut."""
+"""What stands off a mesh that bends follows its smooth normal as it is then: no tear at the lines of the mesh or where
+its (u, v) is cut."""
 
 from __future__ import annotations
 
@@ -8,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from kagero.core.geometry import Mesh, Places
-from kagero.core.geometry.emission import Ground
+from kagero.core.geometry.emission import EmissionSurface
 from kagero.core.geometry.ride_rails import SurfaceRails
 
 ACROSS, OUT = 9, 0.1
@@ -30,7 +31,8 @@ def normal(x: np.ndarray, z: np.ndarray, by: float) -> np.ndarray:
 
 
 def sheet(across: int = ACROSS, cut: bool = False, frames: tuple[float, ...] = (0.0, 0.4, -0.4)) -> Mesh:
-    """Return a sheet from -1 to 1 that is bent over 2 s. cut: its points in the middle stand twice, with (u, v) of their own."""
+    """Return a sheet from -1 to 1 that is bent over 2 s. cut: its points in the middle stand twice, with (u, v) of
+    their own."""
     g = np.linspace(-1, 1, across)
     columns = [g, g] if not cut else [g[: across // 2 + 1], g[across // 2 :]]
     points, uv, faces, first = [], [], [], 0
@@ -52,7 +54,8 @@ def sheet(across: int = ACROSS, cut: bool = False, frames: tuple[float, ...] = (
 
 class Smooth(unittest.TestCase):
     def stood(self, mesh: Mesh, clock: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Return pairs of places 40 micrometres apart across the lines of the mesh, where they stand, and by births along the normal: (n, 2, 3)."""
+        """Return pairs of places 40 micrometres apart across the lines of the mesh, where they stand, and by births
+        along the normal: (n, 2, 3)."""
         lines = np.linspace(-1, 1, ACROSS)[1:-1]
         x, z = (each.ravel() for each in np.meshgrid(lines, np.linspace(-0.9, 0.9, 31)))
         pairs = np.stack([np.stack([x - 2e-5, x + 2e-5], 1), np.stack([z, z], 1)], axis=-1).reshape(-1, 2)
@@ -60,7 +63,7 @@ class Smooth(unittest.TestCase):
         rails = SurfaceRails(mesh)
         aside = np.column_stack([np.full(len(pairs), OUT), np.zeros((len(pairs), 2))])
         place, facing = rails.stand(near, aside, clock, np.eye(4)[None])
-        ground = Ground(mesh)
+        ground = EmissionSurface(mesh)
         binding, offset = ground.near(np.column_stack([pairs[:, 0], np.full(len(pairs), OUT), pairs[:, 1]]))
         born = ground.stand(binding, offset, np.full(len(pairs), clock))
         turned = ground.normal(binding, np.full(len(pairs), clock))

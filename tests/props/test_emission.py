@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from kagero.core.geometry import Mesh, Path, Picture, shape
-from kagero.core.geometry.brush import brushed
-from kagero.core.geometry.emission import Ground
+from kagero.core.geometry.brush import apply_stroke
+from kagero.core.geometry.emission import EmissionSurface
 from tests.making.props import swinging
 
 N = 20_000
@@ -38,7 +38,7 @@ def uneven(seed: int = 3) -> Mesh:
 
 class Even(unittest.TestCase):
     def test_by_area_on_an_uneven_mesh(self):
-        ground = Ground(uneven())
+        ground = EmissionSurface(uneven())
         binding, offset, found = ground.bind("surface", uniform(), np.zeros(N))
         self.assertTrue(found.all())
         where = ground.stand(binding, offset, NOW)
@@ -48,7 +48,7 @@ class Even(unittest.TestCase):
     def test_by_volume_inside_a_shape_and_none_outside(self):
         for kind, share in (("sphere", np.pi / 6), ("box", 1.0), ("cylinder", np.pi / 4)):
             with self.subTest(kind):
-                ground = Ground(shape(kind))
+                ground = EmissionSurface(shape(kind))
                 binding, offset, found = ground.bind("inside", uniform(4000), np.zeros(4000))
                 self.assertTrue(found.all())
                 where = ground.stand(binding, offset, NOW)
@@ -64,7 +64,7 @@ class Even(unittest.TestCase):
                 self.assertGreater(stats.binomtest(int(within.sum()), 4000, 0.125 / share).pvalue, 1e-4)
 
     def test_by_length_along_edges_that_are_seen_and_at_points_that_lie_together_once(self):
-        ground = Ground(shape("box"))
+        ground = EmissionSurface(shape("box"))
         binding, offset, _ = ground.bind("edges", uniform(), np.zeros(N))
         where = np.abs(ground.stand(binding, offset, NOW))
         on_two_sides = np.isclose(where, 0.5, atol=1e-6).sum(axis=1)
@@ -78,7 +78,7 @@ class Even(unittest.TestCase):
 
     def test_along_a_path_and_at_the_points_somebody_drew(self):
         drawn = np.array([[0, 0, 0], [3, 0, 0], [3, 1, 0]], float)
-        ground = Ground(Path(drawn), drawn)
+        ground = EmissionSurface(Path(drawn), drawn)
         binding, offset, _ = ground.bind("edges", uniform(), np.zeros(N))
         where = ground.stand(binding, offset, NOW)
         self.assertGreater(stats.binomtest(int((where[:, 1] > 1e-9).sum()), N, 0.25).pvalue, 1e-4)
@@ -92,7 +92,7 @@ class ByPicture(unittest.TestCase):
         blocks[1, 2] = 0
         pixels = np.repeat(np.repeat(blocks, 24, 0), 24, 1)
         picture = Picture(np.stack([pixels, pixels, pixels, np.ones_like(pixels)], 2))
-        ground = Ground(uneven())
+        ground = EmissionSurface(uneven())
         small = ground.divided(lambda uv: picture.channel(uv, wrap="hold"), picture.size)
         binding, offset, _ = ground.bind("surface", uniform(), np.zeros(N), small)
         where = ground.stand(binding, offset, NOW)
@@ -108,12 +108,12 @@ class ByPicture(unittest.TestCase):
         )
 
     def test_a_black_picture_gives_no_births(self):
-        ground = Ground(uneven())
+        ground = EmissionSurface(uneven())
         small = ground.divided(lambda uv: np.zeros(len(uv)), (8, 8))
         self.assertFalse(ground.bind("surface", uniform(50), np.zeros(50), small)[2].any())
 
     def test_points_by_a_picture(self):
-        ground = Ground(shape("plane"))
+        ground = EmissionSurface(shape("plane"))
         shares = ground.weighed_points(lambda uv: (uv[:, 0] > 0.5).astype(float))
         binding, offset, _ = ground.bind("points", uniform(2000), np.zeros(2000), None, shares)
         self.assertTrue((ground.stand(binding, offset, NOW)[:, 0] > 0).all())
@@ -122,7 +122,7 @@ class ByPicture(unittest.TestCase):
 class Bound(unittest.TestCase):
     def test_places_go_with_a_mesh_that_bends_and_return_to_the_rest_pose_exactly(self):
         mesh = swinging()
-        ground = Ground(mesh)
+        ground = EmissionSurface(mesh)
         for on in ("surface", "inside", "points", "edges"):
             binding, offset, _ = ground.bind(on, uniform(3000), np.full(3000, 0.01))
             rest = ground.stand(binding, offset, NOW)
@@ -136,7 +136,7 @@ class Bound(unittest.TestCase):
         self.assertLess(away.max(), 1e-6)
 
     def test_each_at_a_moment_of_its_own_is_as_all_at_that_moment(self):
-        ground = Ground(swinging())
+        ground = EmissionSurface(swinging())
         binding, offset, _ = ground.bind("inside", uniform(50), np.zeros(50))
         times = np.linspace(0, 1, 50)
         together = ground.stand(binding, offset, times)
@@ -146,7 +146,7 @@ class Bound(unittest.TestCase):
     @given(st.floats(-0.5, 0.5), st.integers(0, 2**31))
     @settings(max_examples=20)
     def test_an_offset_stands_off_along_the_normal(self, away, seed):
-        ground = Ground(shape("sphere"))
+        ground = EmissionSurface(shape("sphere"))
         binding, offset, _ = ground.bind("surface", uniform(100, seed), np.full(100, away))
         far = np.linalg.norm(ground.stand(binding, offset, NOW), axis=1)
         np.testing.assert_allclose(far, 0.5 + away, atol=3e-3)  # triangles cut corners of the sphere
@@ -155,18 +155,18 @@ class Bound(unittest.TestCase):
 class Brush(unittest.TestCase):
     def test_pull_moves_the_middle_by_its_strength_along_the_normal_and_nothing_beyond_the_radius(self):
         ball = shape("sphere")
-        pulled = brushed(ball, "pull", 0.3, 0.1, np.array([[0.5, 0.0, 0.0]]))
+        pulled = apply_stroke(ball, "pull", 0.3, 0.1, np.array([[0.5, 0.0, 0.0]]))
         moved = pulled.points - ball.points
         beyond = np.linalg.norm(ball.points - [0.5, 0, 0], axis=1) >= 0.3
         self.assertEqual(np.abs(moved[beyond]).max(), 0)
         at = np.argmin(np.linalg.norm(ball.points - [0.5, 0, 0], axis=1))
         np.testing.assert_allclose(moved[at], [0.1, 0, 0], atol=1e-3)
-        pushed = brushed(ball, "push", 0.3, 0.1, np.array([[0.5, 0.0, 0.0]]))
+        pushed = apply_stroke(ball, "push", 0.3, 0.1, np.array([[0.5, 0.0, 0.0]]))
         np.testing.assert_allclose(pushed.points - ball.points, -moved, atol=1e-7)
 
     def test_smooth_makes_a_bump_flatter_and_keeps_seams_together(self):
-        ball = brushed(shape("sphere"), "pull", 0.2, 0.2, np.array([[0.5, 0.0, 0.0]]))
-        smooth = brushed(ball, "smooth", 0.4, 1.0, np.array([[0.6, 0.0, 0.0]]))
+        ball = apply_stroke(shape("sphere"), "pull", 0.2, 0.2, np.array([[0.5, 0.0, 0.0]]))
+        smooth = apply_stroke(ball, "smooth", 0.4, 1.0, np.array([[0.6, 0.0, 0.0]]))
         self.assertLess(np.linalg.norm(smooth.points, axis=1).max(), np.linalg.norm(ball.points, axis=1).max() - 0.01)
         _, same = np.unique(shape("sphere").points.round(6), axis=0, return_inverse=True)
         for mesh in (ball, smooth):
@@ -175,7 +175,7 @@ class Brush(unittest.TestCase):
 
     def test_scale_grows_from_the_middle_of_what_is_under_it(self):
         plane = shape("plane")
-        grown = brushed(plane, "scale", 10.0, 0.5, np.array([[0.0, 0.0, 0.0]]))
+        grown = apply_stroke(plane, "scale", 10.0, 0.5, np.array([[0.0, 0.0, 0.0]]))
         np.testing.assert_allclose(
             grown.points, plane.points * 1.5, atol=0.02
         )  # 10 m of brush: nearly all of its strength everywhere

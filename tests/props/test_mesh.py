@@ -26,7 +26,8 @@ def uneven(count: int = 60, seed: int = 3) -> Mesh:
 
 
 def brute_nearest(mesh: Mesh, points: np.ndarray) -> np.ndarray:
-    """Distances by trying many places of every triangle's plane, edges and corners: slow, and nothing like the product's."""
+    """Distances by trying many places of every triangle's plane, edges and corners: slow, and nothing like the
+    product's."""
     best = np.full(len(points), np.inf)
     for a, b, c in mesh.corners:
         n = np.cross(b - a, c - a)

@@ -88,7 +88,8 @@ class Paths(unittest.TestCase):
             self.assertTrue(np.isfinite(values).all())
 
     def test_points_that_nearly_meet_leave_no_tangent_of_their_rounding(self):
-        """A circle whose last point misses the first by 1e-7 m, and one with a point twice along it: the tangent is the circle's own all along."""
+        """A circle whose last point misses the first by 1e-7 m, and one with a point twice along it: the tangent is the
+        circle's own all along."""
         turn = np.linspace(0, 2 * np.pi, 401)
         circle = np.column_stack([np.cos(turn), np.zeros(401), np.sin(turn)])
         circle[-1] = circle[0] + (0, 1e-7, 0)

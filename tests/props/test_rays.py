@@ -55,7 +55,8 @@ class ClosedForms(unittest.TestCase):
             self.assertLess(np.abs(zero((origins + t[:, None] * directions)[hit])).max(), 1e-12, kind)
 
     def test_a_guided_burst_along_the_axis_of_a_sphere_meets_its_pole(self):
-        """A sphere of 0.5 m about the origin, a particle at its middle sent straight up: 0.5 m; times 3, plus 0.2, is 1.7 m/s."""
+        """A sphere of 0.5 m about the origin, a particle at its middle sent straight up: 0.5 m; times 3, plus 0.2, is
+        1.7 m/s."""
         for tilt in (0.0, 1e-17, 1e-12, 1e-7):
             one = emitter(
                 births__place={"kind": "point", "centre": row([0.0, 0.0, 0.0])},

@@ -10,9 +10,9 @@ import numpy as np
 from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect
 from kagero.core.errors import EffectError, GeometryProblem, KageroError
-from kagero.core.formats.importing import sequence
+from kagero.core.formats.importing import mesh_sequence
 from kagero.core.geometry import Mesh
-from kagero.core.geometry.text import missing, text_mesh
+from kagero.core.geometry.text import missing_characters, text_mesh
 from kagero.core.staging import PropPlaces, geometry
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row, with_
@@ -62,7 +62,8 @@ class Standing(unittest.TestCase):
             np.testing.assert_allclose(where[k], places.places(population.birth_time[k])["lamp"][:3, 3], atol=2e-5)
 
     def test_rows_read_how_fast_props_move_and_props_read_each_other(self):
-        """y = g t²/2: central differences are exact for it; a prop that reads another's speed, and particles that read that one's."""
+        """y = g t²/2: central differences are exact for it; a prop that reads another's speed, and particles that read
+        that one's."""
         falls = prop(
             "a",
             position={
@@ -187,10 +188,10 @@ class Shapes(unittest.TestCase):
     def test_a_sequence_of_meshes_moves_and_one_that_does_not_fit_is_named(self):
         ball = geometry(with_props(prop("a")).props[0])
         grown = [Mesh.of(ball.points * s, ball.faces, ball.uv) for s in (1.0, 1.5, 2.0)]
-        moving = sequence(grown, 10)
+        moving = mesh_sequence(grown, 10)
         np.testing.assert_allclose(np.linalg.norm(moving.points_at(0.05)[0]), 0.5 * 1.25, rtol=1e-5)
         with self.assertRaises(GeometryProblem) as caught:
-            sequence([*grown, geometry(with_props(prop("b", shape="box")).props[0])], 10)
+            mesh_sequence([*grown, geometry(with_props(prop("b", shape="box")).props[0])], 10)
         self.assertIn("File 4 of the sequence", str(caught.exception))
 
     def test_words_are_closed_solids_of_the_asked_height(self):
@@ -204,7 +205,7 @@ class Shapes(unittest.TestCase):
         self.assertAlmostEqual(float(flat.bounds[0, 0] + flat.bounds[1, 0]), 0, delta=0.03)
         two = text_mesh("Boat\nhouse", 0.5)
         self.assertLess(float(two.bounds[0, 1]), -0.5)
-        self.assertEqual((missing("Aé\u706f"), len(text_mesh(" \n ", 1).faces)), ("\u706f", 0))
+        self.assertEqual((missing_characters("Aé\u706f"), len(text_mesh(" \n ", 1).faces)), ("\u706f", 0))
 
     def test_words_without_an_outline_play_and_say_which_letters_are_missing(self):
         for on in ("surface", "inside", "points", "edges"):

@@ -1,4 +1,5 @@
-"""Blobs, haze and light: the surface against scikit-image and quadrature, absorption against the exponential law, light against its formula."""
+"""Blobs, haze and light: the surface against scikit-image and quadrature, absorption against the exponential law, light
+against its formula."""
 
 from __future__ import annotations
 
@@ -17,7 +18,7 @@ from skimage.measure import marching_cubes
 
 from demo.parts import gradient
 from kagero.core.document import MOST_LAMPS, read_effect, upgrade
-from kagero.core.kernels.haze import march
+from kagero.core.kernels.haze import march_rays
 from kagero.core.kernels.marching import surface
 from kagero.core.workflows import Packets, Playing, PlayRequest, render_pixels
 from tests.making import document, emitter, row
@@ -26,7 +27,8 @@ BLUER = gradient("bluer", {"kind": "position", "part": "z"}, [(0, (0, 0, 0)), (1
 
 
 def drops(count: int, places: str, look: dict[str, Any], **more: Any) -> Playing:
-    """Return an effect of particles that stand still, one more each frame from the first on; places: a formula of k, the number of each from nought on."""
+    """Return an effect of particles that stand still, one more each frame from the first on; places: a formula of k,
+    the number of each from nought on."""
     centre = {
         "base": {
             "source": {"kind": "formula", "uid": "where", "text": places.replace("k", "round(clip_time * 24)")},
@@ -90,7 +92,8 @@ class Surface(unittest.TestCase):
     @given(st.integers(0, 10_000), st.floats(0.2, 0.8))
     @settings(max_examples=15, deadline=None)
     def test_it_has_the_points_that_scikit_image_finds_and_no_hole(self, seed: int, level: float):
-        """Any field: each crossing of an edge is one point; every side of a triangle lies beside another, the other way round."""
+        """Any field: each crossing of an edge is one point; every side of a triangle lies beside another, the other way
+        round."""
         field = np.pad(np.random.default_rng(seed).random((6, 7, 8)).astype(np.float32), 1)
         points, faces = surface(field, level, np.zeros(3), 1.0)
         ours, theirs = (
@@ -140,7 +143,8 @@ class Surface(unittest.TestCase):
         self.assertAlmostEqual(shape.volume / wanted, 1, delta=0.004)
 
     def test_it_never_tears_between_frames(self):
-        """Drops that meet and part: no place of the surface is further from the next frame's than speed x time and a cell."""
+        """Drops that meet and part: no place of the surface is further from the next frame's than speed x time and a
+        cell."""
         look = {"sprite": "blob", "size": row(0.3), "cell": 0.03}
         spring = [
             {
@@ -196,14 +200,15 @@ class Surface(unittest.TestCase):
 
 class Haze(unittest.TestCase):
     def test_a_slab_takes_light_by_the_exponential_law(self):
-        """Beer and Lambert: through L metres of density s, exp(-s L) of the light goes; the half of it before a wall, half of that power."""
+        """Beer and Lambert: through L metres of density s, exp(-s L) of the light goes; the half of it before a wall,
+        half of that power."""
         grid = np.zeros((9, 9, 17, 4), np.float32)
         grid[...] = (0.6, 0.3, 0.0, 0.6)  # colour (1, 0.5, 0) at 0.6 /m
         eye, axes, view = np.array([0.4, 0.4, 10.0]), np.eye(3), np.array([4000.0, 8.0, 8.0])
         for wall, length in ((np.inf, 1.6), (10.0 - 0.8, 0.8)):
             for behind in (0.0, 1.0):
                 picture = np.full((16, 16, 4), behind, np.float32)
-                march(picture, np.full((16, 16), wall), 0, 16, grid, np.zeros(3), 0.1, eye, axes, view, False)
+                march_rays(picture, np.full((16, 16), wall), 0, 16, grid, np.zeros(3), 0.1, eye, axes, view, False)
                 left = math.exp(-0.6 * length)
                 np.testing.assert_allclose(
                     picture[8, 8],
@@ -211,7 +216,7 @@ class Haze(unittest.TestCase):
                     atol=2e-4,
                 )
         picture = np.zeros((16, 16, 4), np.float32)
-        march(picture, np.empty((0, 0)), 0, 16, grid, np.zeros(3), 0.1, eye, axes, view, True)
+        march_rays(picture, np.empty((0, 0)), 0, 16, grid, np.zeros(3), 0.1, eye, axes, view, True)
         np.testing.assert_allclose(picture[8, 8], [0.96, 0.48, 0, 0], atol=1e-3)
 
     def test_through_the_middle_of_a_puff(self):
@@ -236,7 +241,8 @@ class Haze(unittest.TestCase):
 
 class Light(unittest.TestCase):
     def test_what_is_held_of_a_frame_is_given_up_when_its_cells_or_the_lamps_about_it_change(self):
-        """Else the stage went on showing haze in the light of lamps that are gone, and blobs in cells that are no more."""
+        """Else the stage went on showing haze in the light of lamps that are gone, and blobs in cells that are no
+        more."""
         lamp = emitter(
             "lamp",
             births__rate=row(0.0),
@@ -267,7 +273,8 @@ class Light(unittest.TestCase):
         self.assertNotEqual(brighter, key())
 
     def test_a_wall_is_lit_by_the_cosine_and_how_far_the_light_reaches(self):
-        """Its tint times the light's colour times (1 - d² / r²)², straight before the wall; nothing beyond its reach."""
+        """Its tint times the light's colour times (1 - d² / r²)², straight before the wall; nothing beyond its
+        reach."""
         wall = {
             "kind": "shape",
             "uid": "wall",

@@ -1,4 +1,5 @@
-"""Bodies on particles: turned as SciPy has it, painted as props are; and props that fall into parts, judged by trimesh, manifold3d and scikit-image."""
+"""Bodies on particles: turned as SciPy has it, painted as props are; and props that fall into parts, judged by trimesh,
+manifold3d and scikit-image."""
 
 from __future__ import annotations
 
@@ -20,16 +21,16 @@ from kagero.core.catalog import break_up, check_effect
 from kagero.core.document import Effect, read_effect, upgrade
 from kagero.core.errors import BudgetError
 from kagero.core.formats.packet import unpack
-from kagero.core.geometry.breaking import Breaking, areas, broken
+from kagero.core.geometry.breaking import BreakSettings, areas, break_mesh
 from kagero.core.geometry.breaking.seeds import seeds
 from kagero.core.geometry.forms import NAMES, stock_form
 from kagero.core.geometry.mesh import Mesh
 from kagero.core.geometry.shapes import plane, sphere
 from kagero.core.geometry.text import text_mesh
-from kagero.core.kernels.voronoi import furthest
+from kagero.core.kernels.voronoi import furthest_first
 from kagero.core.picture.piece import matrices
 from kagero.core.program import Builder
-from kagero.core.rows.turn import toward, upright
+from kagero.core.rows.turn import rotation_toward, rotation_upright
 from kagero.core.workflows import Packets, Playing, PlayRequest, render_pixels
 from tests.making import document, emitter, row, with_
 from tests.soak import examples
@@ -88,23 +89,23 @@ class Turned(unittest.TestCase):
         if size < 1e-3:
             return
         direction = np.array(vector) / size
-        one = self._turn(toward, vector)
+        one = self._turn(rotation_toward, vector)
         np.testing.assert_allclose(one.apply([0, 0, 1]), direction, atol=2e-5)
         self.assertAlmostEqual(float(one.apply([1, 0, 0])[1]), 0, places=5)
-        other = self._turn(upright, tuple(direction))
+        other = self._turn(rotation_upright, tuple(direction))
         if direction[1] > -0.999:
             np.testing.assert_allclose(other.apply([0, 1, 0]), direction, atol=2e-4)
             self.assertAlmostEqual(other.magnitude(), math.acos(np.clip(direction[1], -1, 1)), places=2)
 
     @staticmethod
     def _turn(by: Any, vector: tuple[float, ...]) -> Rotation:
-        from kagero.core.engine import prepare
+        from kagero.core.engine import prepare_reference
         from kagero.core.program import ProgramValues
 
         b = Builder()
         q = by(b, tuple(b.input(name) for name in ("x", "y", "z")))
         program = b.finish({f"q.{i}": value for i, value in enumerate(q)})
-        out = prepare(program).run(
+        out = prepare_reference(program).run(
             ProgramValues(), dict(zip(("x", "y", "z"), np.array(vector, np.float32)[:, None], strict=True)), 1
         )
         quaternion = np.array([out[f"q.{i}"][0] for i in range(4)], float)
@@ -170,7 +171,8 @@ class Turned(unittest.TestCase):
 
 class Parts(unittest.TestCase):
     def test_at_rest_they_are_the_prop_and_they_go_with_it(self):
-        """Turned, stretched, and turning on: to the light of a pixel; scikit-image finds them alike. A part that is moved a little is found."""
+        """Turned, stretched, and turning on: to the light of a pixel; scikit-image finds them alike. A part that is
+        moved a little is found."""
         turning = {
             **WORD,
             "rotation": row(
@@ -204,13 +206,14 @@ class Parts(unittest.TestCase):
         self.assertGreater(float((np.abs(moved - other).max(axis=2) > 0.004).mean()), 2e-3)
 
     def test_cells_fill_what_is_closed_and_do_not_overlap(self):
-        """Volumes by trimesh add up to 1e-5; all together, by manifold3d, are no less than that: nothing is counted twice."""
+        """Volumes by trimesh add up to 1e-5; all together, by manifold3d, are no less than that: nothing is counted
+        twice."""
         for mesh, how in (
-            (sphere(), Breaking("cells", 30)),
-            (text_mesh("Ho", 0.4, 0.1, "bold", "middle"), Breaking("cells", 50, seed=3, splinters=0.4)),
+            (sphere(), BreakSettings("cells", 30)),
+            (text_mesh("Ho", 0.4, 0.1, "bold", "middle"), BreakSettings("cells", 50, seed=3, splinters=0.4)),
         ):
             whole = trimesh.Trimesh(mesh.points, mesh.faces).volume
-            parts = broken(mesh, how)
+            parts = break_mesh(mesh, how)
             pieces = []
             for k in range(len(parts)):
                 corners = parts.corners[parts.start[k] : parts.start[k + 1], :, :3]
@@ -230,7 +233,7 @@ class Parts(unittest.TestCase):
 
     def test_scraps_are_what_is_nearest_to_one_seed_and_lose_nothing(self):
         mesh = plane()
-        parts = broken(mesh, Breaking("scraps", 25, dense=lambda uv: uv[:, 0] ** 3))
+        parts = break_mesh(mesh, BreakSettings("scraps", 25, dense=lambda uv: uv[:, 0] ** 3))
         self.assertAlmostEqual(float(parts.amount.sum()), float(mesh.areas.sum()), places=9)
         right = parts.amount[parts.centre[:, 0] > 0.25].mean()
         self.assertLess(
@@ -238,14 +241,14 @@ class Parts(unittest.TestCase):
         )  # where the picture is bright they are finer
 
     def test_many_scraps_are_cut_as_few_are(self):
-        """Each scrap is convex, so its centre is nearest to its own seed (scipy's k-d tree); together they are the square, none twice. Seeds are by
-        Mitchell's candidates, here once more in plain NumPy."""
+        """Each scrap is convex, so its centre is nearest to its own seed (scipy's k-d tree); together they are the
+        square, none twice. Seeds are by Mitchell's candidates, here once more in plain NumPy."""
         quad = Mesh.of(
             np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0.0]]), np.array([[0, 1, 2], [0, 2, 3]]), np.zeros((4, 2))
         )
         for splinters in (0.0, 0.6):
-            how = Breaking("scraps", 1500, splinters=splinters)
-            parts, sites = broken(quad, how), seeds(quad, how, inside=False)
+            how = BreakSettings("scraps", 1500, splinters=splinters)
+            parts, sites = break_mesh(quad, how), seeds(quad, how, inside=False)
             self.assertAlmostEqual(float(parts.amount.sum()), 1, places=12)
             nearest = scipy.spatial.cKDTree(sites).query(parts.centre)[1]
             self.assertEqual(len(np.unique(nearest)), len(parts))
@@ -255,7 +258,7 @@ class Parts(unittest.TestCase):
             taken.append(group[int(np.argmax(near[group]))])
             near = np.minimum(near, ((tried - tried[taken[-1]]) ** 2).sum(axis=1))
         sizes = [len(group) for group in np.array_split(np.arange(90), 13)]
-        np.testing.assert_array_equal(furthest(tried, np.cumsum([0, *sizes]).astype(np.int64)), taken)
+        np.testing.assert_array_equal(furthest_first(tried, np.cumsum([0, *sizes]).astype(np.int64)), taken)
 
     def test_long_triangles_in_many_scraps_are_refused_in_words(self):
         turn = np.linspace(0, 2 * np.pi, 2001)[:-1]
@@ -263,12 +266,12 @@ class Parts(unittest.TestCase):
         needles = np.array([[0, 1 + i, 1 + (i + 1) % 2000] for i in range(2000)])
         cone = Mesh.of(np.vstack([[0, 0, 50], rim]), needles, np.zeros((2001, 2)))
         with self.assertRaisesRegex(BudgetError, "fewer scraps"):
-            broken(cone, Breaking("scraps", 4000))
+            break_mesh(cone, BreakSettings("scraps", 4000))
 
     def test_particles_stand_at_the_centres_and_some_that_end_move_nobody(self):
         body = in_parts("cells")
         playing = Playing(read_effect(body))
-        parts, stretch = playing.stage.broken(playing.effect.emitters[0].births.place)
+        parts, stretch = playing.stage.broken_mesh(playing.effect.emitters[0].births.place)
         there = playing.frames(0)[0].population
         place = playing.stage.matrices("word", np.zeros(1))[0]
         world = (parts.centre @ np.linalg.pinv(stretch)) @ place[:3, :3].T + place[:3, 3]
@@ -290,9 +293,9 @@ class Parts(unittest.TestCase):
         flat = {"kind": "shape", "uid": "ring", "name": "ring", "shape": "funnel", "position": row([0.0, 0.5, 0.0])}
         playing = Playing(read_effect(in_parts("cells", flat)))
         self.assertEqual(len(playing.frames(0)[0].population), 0)
-        from kagero.core.workflows.why_invisible import unseen
+        from kagero.core.workflows.why_invisible import explain_invisible
 
-        population = unseen(
+        population = explain_invisible(
             playing.effect.emitters[0], None, playing.runs[0], playing.plan, 0, playing.frames(0)[0].population, None
         )
         assert population is not None
@@ -308,7 +311,7 @@ class Parts(unittest.TestCase):
         )
         label, count = areas.areas(pixels)
         self.assertEqual(count, 2)
-        parts = broken(plane(), Breaking("areas", picture=pixels))
+        parts = break_mesh(plane(), BreakSettings("areas", picture=pixels))
         np.testing.assert_allclose(sorted(parts.amount), [201 / 2400, 300 / 2400], atol=1e-9)
         self.assertEqual(int((label >= 0).sum()), 501)
         chess = np.ones((8, 8, 4), np.float32)

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kagero.core.document import read_effect, upgrade
-from kagero.core.engine import chosen, forced
+from kagero.core.engine import current_engine, use_engine
 from kagero.core.geometry import Mesh
 from kagero.core.workflows import Playing
 from kagero.core.workflows.particles import Particles, TableRequest
@@ -36,7 +36,7 @@ def once(text: str) -> dict[str, Any]:
     return result
 
 
-def met(
+def resolve_contacts_of(
     *contacts: dict[str, Any],
     at: Any = (0.0, 1.1, 0.0),
     speed: float = 0.0,
@@ -83,7 +83,7 @@ class Impact(unittest.TestCase):
         """Newton's rule: the height of bounce n is e^(2n) h; between bounces a parabola, whatever the frames are."""
         e, h = 0.9, 1.0
         for rate in ([24, 1], [60, 1]):
-            playing = met(floor(bounce=row(e)), clip={"frame_rate": rate, "last_frame": 600})
+            playing = resolve_contacts_of(floor(bounce=row(e)), clip={"frame_rate": rate, "last_frame": 600})
             times = np.arange(1, int(7.0 * rate[0])) / rate[0]
             y = np.full(len(times), np.nan)
             start, speed, at = 0.0, 0.0, h
@@ -100,7 +100,7 @@ class Impact(unittest.TestCase):
             np.testing.assert_allclose(ours[values], y[values], atol=2e-5)
 
     def test_the_ball_rests_on_the_floor_and_does_not_tremble(self):
-        playing = met(floor(bounce=row(0.5), friction=row(0.4)), size=0.3)
+        playing = resolve_contacts_of(floor(bounce=row(0.5), friction=row(0.4)), size=0.3)
         still = path(playing, range(120, 240))
         np.testing.assert_allclose(still[:, 1], 0.15, atol=2e-6)
         self.assertEqual(float(np.ptp(still, axis=0).max()), 0.0)
@@ -114,7 +114,7 @@ class Impact(unittest.TestCase):
             "bounce": row(1.0),
             "friction": row(0.0),
         }
-        playing = met(
+        playing = resolve_contacts_of(
             box,
             at=(0.02, 1.03, 0.01),
             speed=60.0,
@@ -134,7 +134,7 @@ class Impact(unittest.TestCase):
         wall = floor(point=row([0.9, 0.0, 0.0]), normal=row([-1.0, 0.4, 0.2]), bounce=row(0.5))
         collected = []
         for substeps in (1, 3, 8):
-            playing = met(
+            playing = resolve_contacts_of(
                 wall, speed=3.3, forces=(), clip={"substeps": substeps}, look__opacity=formula("touch_speed * touches")
             )
             carried = playing.frames(30)[0].population.carried
@@ -148,7 +148,7 @@ class Impact(unittest.TestCase):
 class Friction(unittest.TestCase):
     def test_it_stops_after_v_squared_over_two_mu_g(self):
         for mu, v in ((0.2, 2.0), (0.5, 3.0)):
-            at = path(met(floor(friction=row(mu)), at=(0.0, 0.1, 0.0), speed=v), range(240))
+            at = path(resolve_contacts_of(floor(friction=row(mu)), at=(0.0, 0.1, 0.0), speed=v), range(240))
             self.assertAlmostEqual(at[-1, 0], v * v / (2 * mu * G), delta=2e-4)
             self.assertEqual(at[-1, 0], at[-20, 0])
 
@@ -157,7 +157,7 @@ class Friction(unittest.TestCase):
         slope = row([math.sin(angle), math.cos(angle), 0.0])
         start = (0.1 * math.sin(angle), 0.1 * math.cos(angle), 0.0)
         for mu in (0.3, 0.45, 0.48, 0.9):
-            at = path(met(floor(normal=slope, friction=row(mu)), at=start), range(25))
+            at = path(resolve_contacts_of(floor(normal=slope, friction=row(mu)), at=start), range(25))
             gone = np.linalg.norm(at[-1] - at[0])
             wanted = max(math.sin(angle) - mu * math.cos(angle), 0) * G / 2 if mu < math.tan(angle) else 0.0
             self.assertAlmostEqual(gone, wanted, delta=1e-4, msg=str(mu))
@@ -165,20 +165,20 @@ class Friction(unittest.TestCase):
     def test_full_friction_and_no_bounce_locks_it_where_it_lands(self):
         """Common practice, no source."""
         slope = row([0.5, 1.0, 0.0])
-        at = path(met(floor(normal=slope, friction=row(1000.0)), speed=2.0), range(240))
+        at = path(resolve_contacts_of(floor(normal=slope, friction=row(1000.0)), speed=2.0), range(240))
         self.assertLess(float(np.ptp(at[60:], axis=0).max()), 1e-6)
 
     def test_an_impact_takes_along_what_it_presses(self):
         """Coulomb: across the normal the change is mu times that along it, until it stops."""
         for e, mu in ((0.5, 0.2), (0.8, 5.0)):
-            playing = met(
+            playing = resolve_contacts_of(
                 floor(bounce=row(e), friction=row(mu)), at=(0.0, 0.6, 0.0), speed=5.0, along=(0.6, -0.8, 0.0), forces=()
             )
             v = playing.frames(24)[0].population.floats[5:8, 0]
             np.testing.assert_allclose(v, [max(3.0 - mu * (1 + e) * 4.0, 0.0), e * 4.0, 0.0], atol=1e-5)
 
     def test_factors_of_the_emitter_multiply_also_above_one(self):
-        playing = met(
+        playing = resolve_contacts_of(
             floor(bounce=row(0.4)),
             at=(0.0, 0.6, 0.0),
             speed=5.0,
@@ -194,10 +194,10 @@ class Moving(unittest.TestCase):
         """A lift that rises and goes aside takes along who stands on it; a wall pushes who stands before it."""
         lift = prop("lift", position=formula("vec3(0.5 * clip_time, 0.3 * clip_time, 0)"))
         on = {"kind": "plane", "space": "lift", "bounce": row(0.0), "friction": row(1000.0)}
-        at = path(met(on, at=(0.0, 0.1, 0.0), props=[lift]), range(49))
+        at = path(resolve_contacts_of(on, at=(0.0, 0.1, 0.0), props=[lift]), range(49))
         np.testing.assert_allclose(at[48], [1.0, 0.1 + 0.6, 0.0], atol=5e-3)
         wall = {"kind": "plane", "space": "lift", "normal": row([1.0, 0.0, 0.0]), "bounce": row(0.0)}
-        at = path(met(wall, at=(0.4, 5.0, 0.0), forces=(), props=[lift]), range(49))
+        at = path(resolve_contacts_of(wall, at=(0.4, 5.0, 0.0), forces=(), props=[lift]), range(49))
         np.testing.assert_allclose(at[48, 0], 1.0 + 0.1, atol=1e-4)
 
     def test_a_stuck_one_goes_along_with_what_turns(self):
@@ -210,7 +210,8 @@ class Moving(unittest.TestCase):
             "stick": row(1.0),
         }
         at = path(
-            met(ball, at=(0.2, 2.0, 0.1), size=0.1, props=[turns], look__opacity=formula("touches")), range(1, 120)
+            resolve_contacts_of(ball, at=(0.2, 2.0, 0.1), size=0.1, props=[turns], look__opacity=formula("touches")),
+            range(1, 120),
         )
         landed = 20
         local = np.array(
@@ -253,7 +254,7 @@ class Meshes(unittest.TestCase):
         )
         for size in (0.002, 0.0):
             place = {"kind": "box", "centre": row([0.0, 6.0, 0.0]), "size": row([2.4, 4.0, 2.4])}
-            playing = met(
+            playing = resolve_contacts_of(
                 {"kind": "prop", "prop": "sheet", "bounce": row(0.2), "friction": row(0.1)},
                 at=place,
                 speed=50.0,
@@ -282,7 +283,7 @@ class Meshes(unittest.TestCase):
             direction /= np.linalg.norm(direction)
             places, _, _ = ball.ray.intersects_location([start], [direction], multiple_hits=False)
             shape = {"kind": "prop", "prop": "sheet", "bounce": row(0.0), "friction": row(1000.0)}
-            playing = met(
+            playing = resolve_contacts_of(
                 shape,
                 at=start,
                 along=direction,
@@ -304,7 +305,8 @@ class Meshes(unittest.TestCase):
     @given(st.integers(0, 1000))
     @settings(max_examples=8, deadline=None)
     def test_shapes_are_met_where_geometry_says(self, seed: int):
-        """A ball of radius r meets a sphere where its middle is R + r from the other's; a box, a cylinder where it is r from its surface."""
+        """A ball of radius r meets a sphere where its middle is R + r from the other's; a box, a cylinder where it is r
+        from its surface."""
         rng = np.random.default_rng(seed)
         start = rng.normal(size=3)
         start = start / np.linalg.norm(start) * 2.0
@@ -327,7 +329,7 @@ class Meshes(unittest.TestCase):
             return float(np.linalg.norm(np.maximum(q, 0)) + min(q.max(), 0.0))
 
         for kind, shape in shapes.items():
-            playing = met(
+            playing = resolve_contacts_of(
                 {"kind": kind, **shape, "bounce": row(0.0), "friction": row(1000.0)},
                 at=start,
                 along=direction,
@@ -352,7 +354,7 @@ class Meshes(unittest.TestCase):
         ball = trimesh.creation.icosphere(3, radius=0.7)
         shape = {"kind": "prop", "prop": "sheet", "bounce": row(0.9), "friction": row(0.0)}
         place = {"kind": "sphere", "centre": row([0.0, 1.0, 0.0]), "radius": row(0.3), "on": "inside"}
-        playing = met(
+        playing = resolve_contacts_of(
             shape,
             at=place,
             speed=3.0,
@@ -385,8 +387,8 @@ class Reported(unittest.TestCase):
         place = {"kind": "box", "centre": row([0.0, 2.0, 0.0]), "size": row([1.0, 1.0, 1.0])}
         collected = []
         for threads in (1, 2):
-            with forced(type(chosen())(**{**chosen().__dict__, "threads": threads})):
-                playing = met(
+            with use_engine(type(current_engine())(**{**current_engine().__dict__, "threads": threads})):
+                playing = resolve_contacts_of(
                     *contacts,
                     at=place,
                     count=20_000,
@@ -399,7 +401,7 @@ class Reported(unittest.TestCase):
 
     def test_table_and_one_life_tell_of_touches_also_where_no_row_reads_them(self):
         """It bounces four times within the clip: each is an event of its life, at its frame."""
-        playing = met(
+        playing = resolve_contacts_of(
             floor(bounce=row(0.5)),
             size=0.1,
             forces=(GRAVITY,),
@@ -417,17 +419,18 @@ class Reported(unittest.TestCase):
         self.assertEqual(cue["frame"], counts.index(next(n for n in counts if n >= 2)))
 
     def test_where_nothing_reads_it_particles_remember_only_whether_and_how_often(self):
-        playing = met(floor(bounce=row(0.5)), size=0.1, forces=(GRAVITY,), clip={"last_frame": 30})
+        playing = resolve_contacts_of(floor(bounce=row(0.5)), size=0.1, forces=(GRAVITY,), clip={"last_frame": 30})
         particles = Particles(playing, playing.effect.emitters[0].uid)
         keys = {column["key"] for column in particles.table(20, TableRequest())["columns"]}
         self.assertTrue({"touch.touching", "touch.count"} <= keys and "touch.speed" not in keys)
         self.assertTrue(particles.one_life(20, particles.key_at(20, 0))["events"])
 
     def test_each_touch_draws_anew_whether_it_sticks(self):
-        """Independent draws: of those who touch k times, (1 - s)^k are free. Balls that bounce as high as they fell touch at t, 3t, 5t, ..."""
+        """Independent draws: of those who touch k times, (1 - s)^k are free. Balls that bounce as high as they fell
+        touch at t, 3t, 5t, ..."""
         count, stick = 4_000, 0.25
         place = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([2.0, 0.0, 2.0])}
-        playing = met(floor(stick=row(stick), bounce=row(1.0)), at=place, count=count, size=0.02)
+        playing = resolve_contacts_of(floor(stick=row(stick), bounce=row(1.0)), at=place, count=count, size=0.02)
         fall = math.sqrt(2 * (1.0 - 0.01) / G)
         for touches in (1, 2, 3, 4):
             frame = round(
@@ -441,7 +444,7 @@ class Reported(unittest.TestCase):
 
     def test_a_share_meets_it_and_a_share_sticks(self):
         place = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.0, 0.2, 1.0])}
-        playing = met(
+        playing = resolve_contacts_of(
             floor(share=row(0.5), stick=row(0.25), bounce=row(0.3), friction=row(0.0)),
             at=place,
             count=4_000,

@@ -1,4 +1,5 @@
-"""Cues: they happen at the exact step in which their condition becomes true, in order, as an interpreter in plain Python says."""
+"""Cues: they happen at the exact step in which their condition becomes true, in order, as an interpreter in plain
+Python says."""
 
 from __future__ import annotations
 
@@ -14,7 +15,7 @@ from kagero.core.document import read_effect, upgrade
 from kagero.core.errors import BudgetError, CircleProblem
 from kagero.core.simulation import Frame, FrameStore
 from kagero.core.workflows import Playing
-from kagero.core.workflows.why_invisible import unseen
+from kagero.core.workflows.why_invisible import explain_invisible
 from tests.making import document, emitter, row
 from tests.making.cues import formula
 from tests.soak import examples
@@ -79,7 +80,8 @@ class When(unittest.TestCase):
         np.testing.assert_allclose([population[f"cue.c{i}.when"][0] for i in range(3)], [0.75, 1.25, 1.25], atol=1e-5)
 
     def test_the_moment_is_found_within_the_step_whatever_the_frames_are(self):
-        """Of what goes evenly: held, after a delay, by a clock, of several; those born then are where it was, and as old."""
+        """Of what goes evenly: held, after a delay, by a clock, of several; those born then are where it was, and as
+        old."""
         for rate in (12, 24, 60):
             late = test("age - 0.51", 0.0, held=row(0.25))
             playing = cued(
@@ -203,7 +205,8 @@ class Does(unittest.TestCase):
         np.testing.assert_allclose(y[36], y[24] - 9.81 * 0.25 / 2, atol=1e-3)
 
     def test_who_stays_by_a_touch_goes_along_with_what_it_touched(self):
-        """Upward onto a deck that turns about z, half a turn a second, from above: it stays at its place of the deck, flat or of triangles."""
+        """Upward onto a deck that turns about z, half a turn a second, from above: it stays at its place of the deck,
+        flat or of triangles."""
         turns = {
             "base": [0, 0, 0],
             "responses": [
@@ -296,7 +299,9 @@ class Does(unittest.TestCase):
         self.assertGreater(touches.max(), 1)
 
     def test_each_touch_of_a_step_is_counted_and_the_first_that_is_fast_enough_at_its_own_time(self):
-        """A ball that comes down onto a floor and up by 0.36 of that each time (Newton's rule): ten touches, of which some fall into one step. Kicks add up, attributes count, the third touch is the third, one ends it and none comes after that; whatever the frames are."""
+        """A ball that comes down onto a floor and up by 0.36 of that each time (Newton's rule): ten touches, of which
+        some fall into one step. Kicks add up, attributes count, the third touch is the third, one ends it and none
+        comes after that; whatever the frames are."""
         bounce, speed = 0.6, float(np.sqrt(1 + 2 * 9.81))
         lands = (1 + speed) / 9.81 + np.array(
             [2 * speed / 9.81 * sum(bounce**k for k in range(1, n + 1)) for n in range(10)]
@@ -334,7 +339,7 @@ class Does(unittest.TestCase):
             states = []
             for frame in range(1, 3 * rate):
                 for cue, times in collected.items():
-                    times += (happened := playing.runs[0].happened(frame, cue)).time.tolist()
+                    times += (happened := playing.runs[0].cue_times(frame, cue)).time.tolist()
                     states += [*happened.state] if cue == "c0" else []
                 if len(population := playing.frames(frame)[0].population):
                     carried = {name: float(values[0]) for name, values in population.carried.items()} | {
@@ -356,8 +361,8 @@ class Does(unittest.TestCase):
                 self.assertLess(carried["own.n.0"], 8)
 
     def test_grown_and_gone_again(self):
-        """Common practice, no source: growth to a ceiling that falls to nought between frames 100 and 150; ended when it is nought again and older
-        than 5 frames: nobody lives past frame 151, nobody ends within its first 5."""
+        """Common practice, no source: growth to a ceiling that falls to nought between frames 100 and 150; ended when
+        it is nought again and older than 5 frames: nobody lives past frame 151, nobody ends within its first 5."""
         grows = [
             {
                 "kind": "number",
@@ -383,7 +388,8 @@ class Does(unittest.TestCase):
 
 
 def spray(generations: int = 1, bears: float = 6.0, **more: Any) -> Playing:
-    """Return drops that fall onto a slope from different heights and burst there, and what they burst into, and so on."""
+    """Return drops that fall onto a slope from different heights and burst there, and what they burst into, and so
+    on."""
     slope = {
         "kind": "plane",
         "uid": "p",
@@ -422,7 +428,8 @@ def spray(generations: int = 1, bears: float = 6.0, **more: Any) -> Playing:
 
 class Births(unittest.TestCase):
     def test_at_the_contacts_own_time_and_place_in_the_same_frame(self):
-        """Drops that fall straight: the moment and the place in closed form; six of each, off the surface; whatever the substeps."""
+        """Drops that fall straight: the moment and the place in closed form; six of each, off the surface; whatever the
+        substeps."""
         n = np.array([0.3, 1.0, 0.0]) / np.linalg.norm([0.3, 1.0, 0.0])
         for substeps in (1, 3):
             playing = spray(substeps=substeps)
@@ -430,7 +437,7 @@ class Births(unittest.TestCase):
             places = {int(key): start.floats[2:5, i].astype(float) for i, key in enumerate(start.key)}
             reported = 0
             for frame in range(1, 25):
-                events = playing.runs[0].happened(frame, "hit")
+                events = playing.runs[0].cue_times(frame, "hit")
                 born = playing.runs[1].newborns(frame)
                 self.assertEqual(len(born), 6 * len(events))
                 self.assertTrue(set(born.key.tolist()) <= set(playing.frames(frame)[1].population.key.tolist()))
@@ -450,7 +457,7 @@ class Births(unittest.TestCase):
 
     def test_generations_are_counted_to_the_particle_and_go_on_from_a_checkpoint(self):
         playing = spray(2, 3.0)
-        hit = [sum(len(playing.runs[k].happened(frame, "hit")) for frame in range(1, 49)) for k in range(3)]
+        hit = [sum(len(playing.runs[k].cue_times(frame, "hit")) for frame in range(1, 49)) for k in range(3)]
         born = [sum(len(playing.runs[k].newborns(frame)) for frame in range(1, 49)) for k in (1, 2)]
         self.assertEqual(born, [3 * hit[0], 3 * hit[1]])
         self.assertGreater(hit[1], 50)
@@ -463,9 +470,12 @@ class Births(unittest.TestCase):
     def test_where_nobody_is_born_it_is_said_why(self):
         playing = spray(1, 0.0)
         effect, run = playing.effect, playing.runs[1]
-        words, row_of = unseen(
+        words, row_of = explain_invisible(
             effect.emitters[1], effect.emitters[0], run, playing.plan, 30, playing.frames(30)[1].population, None
-        ) or ("", "")
+        ) or (
+            "",
+            "",
+        )
         self.assertIn("gives birth to none", words)
         self.assertEqual(row_of, "births.place")
 
@@ -495,7 +505,8 @@ class AnInterpreter(unittest.TestCase):
     )
     @settings(max_examples=examples(30), deadline=None)
     def test_in_plain_python_agrees_over_generated_cues(self, drawn, substeps):
-        """Flags, counts, times, an attribute that cues set and read, and the end; through a checkpoint in the middle."""
+        """Flags, counts, times, an attribute that cues set and read, and the end; through a checkpoint in the
+        middle."""
         cues = []
         for i, (times, side, value, pace, held, delay, does, reads) in enumerate(drawn):
             text = f"sin(age * {pace:.3f}) + {'0.05 * own.n' if reads else '0'}"
@@ -586,7 +597,8 @@ class OfTheWhole(unittest.TestCase):
         return Playing(read_effect(upgrade(body)))
 
     def test_births_stop_when_so_many_live_for_good_or_as_long_as_they_do(self):
-        """One at once and ten births a frame: 101 live at frame 10. For good: nobody is born after; else never more than ten above a hundred."""
+        """One at once and ten births a frame: 101 live at frame 10. For good: nobody is born after; else never more
+        than ten above a hundred."""
         counts, stopped = [], None
         for times in ("once", "each"):
             playing = self.plays(
@@ -598,7 +610,7 @@ class OfTheWhole(unittest.TestCase):
         self.assertEqual(max(once), 101)
         self.assertEqual(once[59], 0)
         assert stopped is not None
-        message = unseen(
+        message = explain_invisible(
             stopped.effect.emitters[0], None, stopped.runs[0], stopped.plan, 59, stopped.frames(59)[0].population, None
         )
         self.assertEqual(message, ("Its births are stopped at its cue cue 0.", "cues.c0.count"))
@@ -612,7 +624,7 @@ class OfTheWhole(unittest.TestCase):
             self.fountain({"kind": "frame", "frame": row(12.0), "speeds": row(0.0), "kick": row([5.0, 0.0, 0.0])}),
             substeps=3,
         )
-        fired = [len(thrown.runs[0].happened(frame, "c0")) for frame in range(20)]
+        fired = [len(thrown.runs[0].cue_times(frame, "c0")) for frame in range(20)]
         self.assertEqual(fired[11:13], [0, 121])
         np.testing.assert_allclose(thrown.frames(12)[0].population.velocity[0], 5.0, atol=1e-5)
 
@@ -623,12 +635,12 @@ class OfTheWhole(unittest.TestCase):
             {"kind": "elsewhere", "emitter": "a", "cue": "c0", "count": row(50.0), "births": "begin"}, uid="b"
         )
         playing = self.plays(second, first)
-        often = np.cumsum([len(playing.runs[1].happened(frame, "c0")) for frame in range(40)])
+        often = np.cumsum([len(playing.runs[1].cue_times(frame, "c0")) for frame in range(40)])
         begins = int(np.flatnonzero(often >= 50)[0])
         counts = [len(playing.frames(frame)[0].population) for frame in range(40)]
         self.assertEqual(counts.index(10), begins + 1)
         self.assertTrue(all(count == 0 for count in counts[: begins + 1]))
-        self.assertEqual(playing.frames(39)[1].often.tolist(), [often[39]])
+        self.assertEqual(playing.frames(39)[1].cue_counts.tolist(), [often[39]])
 
     def test_it_goes_on_from_a_checkpoint_and_who_is_born_from_them_follows(self):
         first = self.fountain({"kind": "crowd", "count": row(100.0), "births": "stop"}, uid="a")
@@ -644,7 +656,8 @@ class OfTheWhole(unittest.TestCase):
         self.assertAlmostEqual(born, 101 * 24, delta=101)
 
     def test_whoever_waits_for_another_can_be_stopped_while_that_is_stepped(self):
-        """The other's frames are gone from the store: it is stepped anew, and asks each time whether it is still wanted."""
+        """The other's frames are gone from the store: it is stepped anew, and asks each time whether it is still
+        wanted."""
         first = self.fountain(test("age", 0.5), uid="a")
         playing = self.plays(
             self.fountain({"kind": "elsewhere", "emitter": "a", "cue": "c0", "count": row(50.0)}, uid="b"), first

@@ -27,7 +27,7 @@ from kagero.core.kernels.curves import (
 )
 from kagero.core.kernels.drawing import paint as paint_items
 from kagero.core.kernels.items import COVER, HARD, blank_items
-from kagero.core.picture.soft_disc import EDGE, drawn, light_of
+from kagero.core.picture.soft_disc import EDGE, antialiased, light_of_hardness
 from kagero.core.workflows import Playing
 from kagero.core.workflows.bake import render_pixels
 from tests.making import document, emitter, row
@@ -75,7 +75,8 @@ class Curves(unittest.TestCase):
         self.assertLessEqual(values.max(), max(y) + 1e-4)
 
     def css(self, x1: float, y1: float, x2: float, y2: float) -> np.ndarray:
-        """Return cubic-bezier(x1, y1, x2, y2) of CSS Easing Functions Level 1 at T: y where x(t) = T, solved by brentq."""
+        """Return cubic-bezier(x1, y1, x2, y2) of CSS Easing Functions Level 1 at T: y where x(t) = T, solved by
+        brentq."""
         at = lambda t, a, b: 3 * (1 - t) ** 2 * t * a + 3 * (1 - t) * t**2 * b + t**3
         return np.array(
             [
@@ -152,7 +153,8 @@ def paint(*discs, size=9) -> np.ndarray:
 
 
 class Small(unittest.TestCase):
-    """A disc gives light by its area and its profile's integral, however few pixels it has: area sampling (Catmull, SIGGRAPH 1978)."""
+    """A disc gives light by its area and its profile's integral, however few pixels it has: area sampling (Catmull,
+    SIGGRAPH 1978)."""
 
     def test_light_is_that_of_the_disc_however_small_it_is(self):
         height, away, count = 360, 5.0, 400
@@ -188,9 +190,9 @@ class Small(unittest.TestCase):
         chance = np.random.default_rng(5)
         along, hardness = np.exp(chance.uniform(-4, 5, 3000)), chance.uniform(0, 1, 3000)
         across = along * chance.uniform(0.05, 1, 3000)
-        long, wide, full, share = drawn(along, across, hardness)
-        given = long * wide * share * light_of(full)
-        np.testing.assert_allclose(given, along * across * light_of(hardness), rtol=1e-9)
+        long, wide, full, share = antialiased(along, across, hardness)
+        given = long * wide * share * light_of_hardness(full)
+        np.testing.assert_allclose(given, along * across * light_of_hardness(hardness), rtol=1e-9)
         self.assertTrue((share <= 1).all() and ((1 - full) * wide >= EDGE * 0.999).all())
         plain = (1 - hardness) * across >= EDGE
         np.testing.assert_array_equal(
@@ -206,7 +208,8 @@ class Blending(unittest.TestCase):
     @given(st.floats(0, 0.8), st.floats(40, 90))
     @settings(max_examples=examples(30))
     def test_a_disc_covers_what_the_integral_of_its_profile_says(self, hardness, radius):
-        """Full up to h, then (1 - q²)² with q = (r - h) / (1 - h): h² + 2 (1 - h) (8 h / 15 + (1 - h) / 6) of its circle; half way out 9/16."""
+        """Full up to h, then (1 - q²)² with q = (r - h) / (1 - h): h² + 2 (1 - h) (8 h / 15 + (1 - h) / 6) of its
+        circle; half way out 9/16."""
         picture = np.zeros((200, 200, 4), np.float32)
         disc(picture, 100.0, 100.0, radius, hardness)
         full, rest = hardness, 1 - hardness
@@ -235,8 +238,9 @@ class Blending(unittest.TestCase):
         np.testing.assert_allclose(got, cover * over + (1 - cover) * plus, atol=1e-4)
 
     def test_falloff_and_total_light(self):
-        """Coverage is (1 - q²)²; over a disc of radius r it sums to pi r² / 3 (its integral). Full up to a share h of its radius it sums to
-        pi r² (h² + 2 (1 - h) (8 h / 15 + (1 - h) / 6)); a sharp edge is a pixel and a half wide."""
+        """Coverage is (1 - q²)²; over a disc of radius r it sums to pi r² / 3 (its integral). Full up to a share h of
+        its radius it sums to pi r² (h² + 2 (1 - h) (8 h / 15 + (1 - h) / 6)); a sharp edge is a pixel and a half
+        wide."""
         picture = np.zeros((200, 200, 4), np.float32)
         disc(picture, 100.25, 99.5, 60, 0)
         self.assertAlmostEqual(picture[..., 3].sum() / (np.pi * 60**2 / 3), 1, places=3)

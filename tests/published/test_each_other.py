@@ -1,5 +1,5 @@
-"""Particles that meet each other: two in closed form, momentum of a crowd, heaps that do not lie in each other, and the same bytes for any
-threads."""
+"""Particles that meet each other: two in closed form, momentum of a crowd, heaps that do not lie in each other, and the
+same bytes for any threads."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from kagero.core.document import read_effect, upgrade
-from kagero.core.engine import chosen, forced
+from kagero.core.engine import current_engine, use_engine
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row
 from tests.making.cues import formula as live
@@ -127,7 +127,8 @@ class Crowds(unittest.TestCase):
         self.assertGreater(float(np.abs(v[:, 1]).max()), 0.05)  # they did meet
 
     def test_a_heap_lies_on_the_floor_and_not_in_itself_and_comes_to_rest(self):
-        """Sixty balls that fall on each other: none more than a tenth of its size within another, none in the floor, nearly none moves."""
+        """Sixty balls that fall on each other: none more than a tenth of its size within another, none in the floor,
+        nearly none moves."""
         place = "vec3((number % 4) * 0.09, 0.2 + (number // 4) * 0.12, ((number * 7) % 5) * 0.03)"
         playing = crowd(
             60,
@@ -150,7 +151,7 @@ class Crowds(unittest.TestCase):
     def test_threads_change_no_byte_and_nobody_is_moved_where_a_share_meets_nobody(self):
         collected = []
         for threads in (1, 2):
-            with forced(type(chosen())(**{**chosen().__dict__, "threads": threads})):
+            with use_engine(type(current_engine())(**{**current_engine().__dict__, "threads": threads})):
                 playing = crowd(
                     6_000,
                     "vec3(sin(number), cos(number * 1.7), sin(number * 2.3)) * 0.8",

@@ -1,4 +1,5 @@
-"""Ways to end: coming and going in closed form, leaving a region, seen by nobody; and the two checks that find who pops and who lives on unseen."""
+"""Ways to end: coming and going in closed form, leaving a region, seen by nobody; and the two checks that find who pops
+and who lives on unseen."""
 
 from __future__ import annotations
 
@@ -10,9 +11,9 @@ from hypothesis import strategies as st
 
 from kagero.core.document import read_effect, upgrade
 from kagero.core.errors import EffectError
-from kagero.core.simulation import Look
+from kagero.core.simulation import LookEvaluator
 from kagero.core.workflows import Playing
-from kagero.core.workflows.visible_pops import passing
+from kagero.core.workflows.visible_pops import find_visible_pops
 from tests.making import document, emitter, row
 from tests.making.cues import formula
 
@@ -52,7 +53,8 @@ class InAndOut(unittest.TestCase):
             np.testing.assert_allclose(shown.column("opacity"), 0.8 * (1 - fades * (1 - there)), atol=1e-5)
 
     def test_who_slows_comes_to_rest_at_the_end_however_many_steps_there_are(self):
-        """Speed is v (1 - l) / last over the last share: the way is v x (1 - last) x life before and half of v x last x life then."""
+        """Speed is v (1 - l) / last over the last share: the way is v x (1 - last) x life before and half of v x last x
+        life then."""
         for substeps in (1, 4):
             playing = one(passing={"last": row(0.5), "slows": row(1.0)}, clip={"substeps": substeps})
             population = playing.frames(36)[0].population
@@ -100,7 +102,7 @@ class WhoPopsAndWhoIsUnseen(unittest.TestCase):
     def report(self, playing: Playing) -> dict:
         known = [(n, playing.plan.seconds(n), playing.frames(n)[0].population) for n in range(0, 97)]
         plan = playing.plan.emitters[0]
-        result = passing([Look(plan, playing.engine, look) for look in plan.looks], known, 1 / 24)
+        result = find_visible_pops([LookEvaluator(plan, playing.engine, look) for look in plan.looks], known, 1 / 24)
         assert result is not None
         return result
 

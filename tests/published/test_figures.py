@@ -9,7 +9,7 @@ import numpy as np
 
 from demo.compass_rose import compass_rose
 from kagero.core.document import read_effect
-from kagero.core.workflows import Playing, turned
+from kagero.core.workflows import Playing, with_dials
 
 
 def births_of(last=None, **values):
@@ -17,15 +17,16 @@ def births_of(last=None, **values):
     document = compass_rose()
     if last is not None:
         document["clip"]["last_frame"] = last
-    clip = Playing(turned(read_effect(document), {f"rose-{name}": value for name, value in values.items()}))
+    clip = Playing(with_dials(read_effect(document), {f"rose-{name}": value for name, value in values.items()}))
     schedule = clip.runs[0].schedule
     born = clip.runs[0].born(slice(0, len(schedule.times)), clip.frames(0)[0].faults)
     return clip, schedule.times, np.stack(born.position, axis=1).astype(float)
 
 
 class Hypotrochoid(unittest.TestCase):
-    """A pen h from the middle of a circle of radius b that rolls without slipping within one of radius a (the curve of Lawrence, A Catalog of Special
-    Plane Curves, 1972), computed here by the rolling itself: the middle goes round at a - b, and the arcs that touched are equally long.
+    """A pen h from the middle of a circle of radius b that rolls without slipping within one of radius a (the curve of
+    Lawrence, A Catalog of Special Plane Curves, 1972), computed here by the rolling itself: the middle goes round at a
+    - b, and the arcs that touched are equally long.
     """
 
     def test_births_lie_on_the_curve(self):
@@ -35,7 +36,9 @@ class Hypotrochoid(unittest.TestCase):
             middle = (a - b) * np.exp(1j * t)
             touched = (
                 a * t
-            )  # the arc along the outer circle, and so along the rolling one, which turns against it while its middle carries it on
+                # the arc along the outer circle, and so along the rolling one, which turns against it while its middle
+                # carries it on
+            )
             pen = middle + h * np.exp(1j * (t - touched / b))
             wanted = 0.1 * np.stack([pen.real, pen.imag, 0 * t], axis=1)
             np.testing.assert_allclose(places, wanted + np.array([0, 1.2, 0]), atol=2e-5)

@@ -12,12 +12,12 @@ import numpy as np
 from scipy import ndimage
 
 from kagero.core.document import read_effect
-from kagero.core.finishing import RowValues, Shot, finished
-from kagero.core.finishing.colour import warmed
+from kagero.core.finishing import RowValues, Shot, apply_finish
+from kagero.core.finishing.colour import white_balance
 from kagero.core.finishing.glow import blurred
 from kagero.core.finishing.grain import noise
-from kagero.core.finishing.moments import moments
-from kagero.core.finishing.tone_curve import rolled
+from kagero.core.finishing.moments import picture_samples
+from kagero.core.finishing.tone_curve import roll_off
 from kagero.core.parts.finish import FINISH
 from kagero.core.simulation import between
 from kagero.core.workflows import Playing, RenderRequest, render_frame
@@ -46,7 +46,8 @@ def light(values: Playing, frame: int = 0, wish: RenderRequest = SEEN) -> np.nda
 
 
 class MotionBlur(unittest.TestCase):
-    """A disc's picture at each moment of the shutter, averaged; the yardstick places it by the closed form of its path, 400 times."""
+    """A disc's picture at each moment of the shutter, averaged; the yardstick places it by the closed form of its path,
+    400 times."""
 
     def path(self, collected: Playing, place, blur: dict[str, Any]) -> None:
         opened = {"at": 0.0, "about": -0.5, "before": -1.0}[blur.get("opens", "about")] * blur["share"]["base"]
@@ -134,10 +135,11 @@ class MotionBlur(unittest.TestCase):
 
 class Lens(unittest.TestCase):
     def test_the_places_on_a_lens_are_spread_evenly_over_it(self):
-        """Vogel 1979: as many within a radius as its circle has of the lens, so that the mean of r² is 1/2 and no direction is preferred."""
+        """Vogel 1979: as many within a radius as its circle has of the lens, so that the mean of r² is 1/2 and no
+        direction is preferred."""
         for count in (1, 7, 64, 501):
             places = np.array(
-                [each.lens for each in moments([(SimpleNamespace(kind="depth_of_field", moments=count), None)])]
+                [each.lens for each in picture_samples([(SimpleNamespace(gathers="lens", moments=count), None)])]
             )
             radii = np.hypot(*places.T)
             self.assertAlmostEqual(float((radii**2).mean()), 0.5, places=9)
@@ -147,7 +149,8 @@ class Lens(unittest.TestCase):
                 self.assertLess(float(np.abs(places.mean(axis=0)).max()), 0.03)
 
     def test_a_point_is_spread_over_the_circle_of_confusion(self):
-        """Of a thin lens of radius r focused at f a point at d is spread over a disc of radius r |d - f| / d in the plane of focus."""
+        """Of a thin lens of radius r focused at f a point at d is spread over a disc of radius r |d - f| / d in the
+        plane of focus."""
         for away, focus in ((4.0, 2.0), (4.0, 8.0), (4.0, 4.0)):
             lens = item("depth_of_field", focus=focus, f_number=0.2, moments=256)
             result = light(played(one(size=0.02), finish=[lens]), 0, RenderRequest(240, 180))[..., 0]
@@ -174,7 +177,7 @@ class Light(unittest.TestCase):
             base = getattr(getattr(part, name), "base", None)
             if base is not None:
                 values |= {f"{name}.{i}": float(v) for i, v in enumerate(np.atleast_1d(base))}
-        return finished(self.picture if picture is None else picture, part, RowValues(values), shot or self.shot)
+        return apply_finish(self.picture if picture is None else picture, part, RowValues(values), shot or self.shot)
 
     def test_a_stop_doubles(self):
         np.testing.assert_array_equal(self.act("exposure", stops=1.0)[..., :3], self.picture[..., :3] * 2)
@@ -227,8 +230,10 @@ class Light(unittest.TestCase):
                 white(6504.0), white(kelvin), transform="Bradford"
             )
             truth = space.matrix_XYZ_to_RGB @ adapted @ space.matrix_RGB_to_XYZ
-            np.testing.assert_allclose(warmed(kelvin), truth, atol=6e-3)
-        self.assertGreater(float(warmed(4500.0)[0].sum()), float(warmed(4500.0)[2].sum()))  # lower is warmer
+            np.testing.assert_allclose(white_balance(kelvin), truth, atol=6e-3)
+        self.assertGreater(
+            float(white_balance(4500.0)[0].sum()), float(white_balance(4500.0)[2].sum())
+        )  # lower is warmer
 
     def test_colour(self):
         grey = self.act("colour", saturation=0.0)[40, 50, :3]
@@ -242,9 +247,9 @@ class Light(unittest.TestCase):
 
     def test_the_tone_curve(self):
         """Reinhard and others 2002, equation 4: white becomes 1, small light stays, half of it by hand."""
-        self.assertAlmostEqual(float(rolled(np.float64(8.0), 8.0)), 1.0)
-        self.assertAlmostEqual(float(rolled(np.float64(1.0), 2.0)), 1 * (1 + 1 / 4) / 2)
-        self.assertAlmostEqual(float(rolled(np.float64(1e-4), 8.0)), 1e-4, places=7)
+        self.assertAlmostEqual(float(roll_off(np.float64(8.0), 8.0)), 1.0)
+        self.assertAlmostEqual(float(roll_off(np.float64(1.0), 2.0)), 1 * (1 + 1 / 4) / 2)
+        self.assertAlmostEqual(float(roll_off(np.float64(1e-4), 8.0)), 1e-4, places=7)
         kept = self.act("tone_curve", on="luminance", white=16.0)[40, 50, :3]
         np.testing.assert_allclose(kept / kept[0], np.array([1.5, 0.75, 0.2]) / 1.5, rtol=1e-4)
 
@@ -332,7 +337,8 @@ class Together(unittest.TestCase):
             )
 
     def test_fog_shines_with_what_it_lies_before_alone(self):
-        """Light of a selection: the air before what only covers gives none, and all selections together give what is seen."""
+        """Light of a selection: the air before what only covers gives none, and all selections together give what is
+        seen."""
         scene = [one((-0.3, 1.0, -2.0), size=0.6), one((0.3, 1.0, -1.0), uid="two", size=0.6)]
         ball = {
             "kind": "shape",

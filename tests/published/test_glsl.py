@@ -60,7 +60,8 @@ class Glsl(unittest.TestCase):
         self.assertEqual(value("mod(a, b)", x, y), value("a % b", x, y))
 
     def test_angles_and_exponentials(self):
-        # 8.1: atan(y, x) is the angle whose tangent is y / x, in its own quadrant, from -pi to pi; radians: degrees pi / 180
+        # 8.1: atan(y, x) is the angle whose tangent is y / x, in its own quadrant, from -pi to pi; radians: degrees pi
+        # / 180
         for y, x in [(1, 1), (1, -1), (-1, -1), (-1, 1), (0, -1), (1, 0), (-1, 0)]:
             self.assertAlmostEqual(value("atan(a, b)", y, x), math.atan2(y, x), places=6)
         self.assertAlmostEqual(value("radians(180)"), math.pi, places=6)

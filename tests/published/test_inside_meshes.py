@@ -1,7 +1,7 @@
 """What is inside a closed mesh stays there, and a ball touches a moving mesh when the roots of its polynomials say.
 
-A box, an L, a drum and a sphere; still, shaking and turning: a particle is outside when its middle is beyond a face. In a still box at bounce 1 the
-touches are those of the straight line through mirrored boxes.
+A box, an L, a drum and a sphere; still, shaking and turning: a particle is outside when its middle is beyond a face. In
+a still box at bounce 1 the touches are those of the straight line through mirrored boxes.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ from kagero.core.workflows import Playing
 from tests.making import row
 from tests.making.props import prop
 from tests.oracles.touching import first_touch
-from tests.published.test_contacts import GRAVITY, formula, met, once
+from tests.published.test_contacts import GRAVITY, formula, once, resolve_contacts_of
 from tests.soak import SOAK, share
 
 HALF = 0.5  # metres, of each mesh's largest half
@@ -58,14 +58,14 @@ MOTIONS: dict[str, dict[str, Any]] = {
 
 
 def within(name: str, motion: str = "still", **more: Any) -> Playing:
-    """Return an effect of particles in a mesh: see `met`."""
+    """Return an effect of particles in a mesh: see `resolve_contacts_of`."""
     there = prop("mesh", kind="mesh", file=FILES[name], **MOTIONS[motion])
     contact = {
         "kind": "prop",
         "prop": "mesh",
         **{key: row(more.pop(key)) for key in ("bounce", "friction", "stick") if key in more},
     }
-    return met(contact, props=[there], content=lambda _: MESHES[name], **more)
+    return resolve_contacts_of(contact, props=[there], content=lambda _: MESHES[name], **more)
 
 
 def inside(playing: Playing, frame: int) -> np.ndarray:
@@ -140,7 +140,8 @@ class Inside(unittest.TestCase):
                     self.assertLess(float(beyond(name, places).max()), 1e-6)  # also where one is not a number
 
     def test_what_comes_to_rest_between_two_faces_goes_along_with_them_as_they_turn(self):
-        """Tiny and rough, in ever smaller steps between the faces: 21 of 2,000 were left behind where they were before the step's end, and were outside."""
+        """Tiny and rough, in ever smaller steps between the faces: 21 of 2,000 were left behind where they were before
+        the step's end, and were outside."""
         playing = within(
             "box",
             "turning",
@@ -196,7 +197,7 @@ class FirstTouch(unittest.TestCase):
                 for key, value in MOTIONS[motion].items()
             }
             there = prop("mesh", kind="mesh", file=FILES[name], **fast)
-            playing = met(
+            playing = resolve_contacts_of(
                 {"kind": "prop", "prop": "mesh", "stick": row(1.0)},
                 props=[there],
                 content=lambda _, name=name: MESHES[name],

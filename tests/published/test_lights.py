@@ -1,4 +1,5 @@
-"""Light props and the shadows in their light, against closed forms: Lambert's cosine, where a shadow falls, how much light particles leave."""
+"""Light props and the shadows in their light, against closed forms: Lambert's cosine, where a shadow falls, how much
+light particles leave."""
 
 from __future__ import annotations
 
@@ -102,7 +103,8 @@ class Shadows(unittest.TestCase):
         return light("sun", rotation=[-math.pi / 2 + tilt, 0.0, 0.0], reach=3.0, **more)
 
     def test_a_balls_shadow_falls_where_the_sun_puts_it_and_is_as_wide(self):
-        """The light comes from z = tan(tilt) for a metre of height: there its shadow is on the other side, an ellipse of 0.25 by 0.25 / cos(tilt)."""
+        """The light comes from z = tan(tilt) for a metre of height: there its shadow is on the other side, an ellipse
+        of 0.25 by 0.25 / cos(tilt)."""
         tilt = 0.6
         result = from_above(self.BALL, self.sun(tilt, blur=0.0))
         lit = math.cos(tilt)
@@ -147,7 +149,8 @@ class Shadows(unittest.TestCase):
 
 
 def take_floor(disc: dict[str, Any]) -> np.ndarray:
-    """Return a floor under a particle that throws a shadow on it, seen from below the particle: from beside it, which is not in the picture."""
+    """Return a floor under a particle that throws a shadow on it, seen from below the particle: from beside it, which
+    is not in the picture."""
     body = {**document(disc), "props": [FLOOR, light("sun", rotation=DOWN, reach=3.0, blur=0.0)]}
     body["camera"] = {"position": [0.0, 1.4, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(2.0 / 1.4)}
     return render_frame(Playing(read_effect(body)), 0, RenderRequest(*SIZE, alone=True)).light

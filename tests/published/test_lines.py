@@ -1,4 +1,5 @@
-"""Streaks, trails and ribbons: where they go, against mechanics and closed forms; how a piece of a line is covered; whom ribbons join."""
+"""Streaks, trails and ribbons: where they go, against mechanics and closed forms; how a piece of a line is covered;
+whom ribbons join."""
 
 from __future__ import annotations
 
@@ -16,13 +17,13 @@ from kagero.core.kernels import drawing
 from kagero.core.kernels import items as painted
 from kagero.core.parts.looks import LOOKS
 from kagero.core.picture.layers import Layer
-from kagero.core.simulation import FrameStore, Shown
-from kagero.core.simulation.births_from_particles import keys_of_pieces, name_pieces
+from kagero.core.simulation import FrameStore, ShownParticles
+from kagero.core.simulation.births_from_particles import join_keys, split_keys
 from kagero.core.strands import ribbon
 from kagero.core.workflows import Playing, render_pixels
 from kagero.core.workflows.measure import measure
 from kagero.core.workflows.stream import PlayRequest, play_packets
-from kagero.core.workflows.why_invisible import unseen
+from kagero.core.workflows.why_invisible import explain_invisible
 from tests.making import STRAIGHT, document, emitter, gradient, response, row
 from tests.soak import examples
 
@@ -37,12 +38,12 @@ def lined(tag: str, **more: Any) -> dict[str, Any]:
 
 def shown(
     *emitters: dict[str, Any], frame: int = 40, which: int = 0, store: FrameStore | None = None, **clip: Any
-) -> Shown:
+) -> ShownParticles:
     playing_clip = Playing(read_effect(document(*emitters, **clip)), store)
-    return playing_clip.drawn(which, frame, playing_clip.frames(frame)[which].population)[0]
+    return playing_clip.drawn_in_looks(which, frame, playing_clip.frames(frame)[which].population)[0]
 
 
-def lines_of(part: Shown) -> list[np.ndarray]:
+def lines_of(part: ShownParticles) -> list[np.ndarray]:
     """Return the places of each line, (k, 3)."""
     assert part.strands is not None
     ends = np.flatnonzero(~part.strands.joined) + 1
@@ -50,7 +51,7 @@ def lines_of(part: Shown) -> list[np.ndarray]:
 
 
 class Trails(unittest.TestCase):
-    def thrown(self, rate: int, seconds: float = 0.6) -> tuple[Shown, float]:
+    def thrown(self, rate: int, seconds: float = 0.6) -> tuple[ShownParticles, float]:
         """Particles thrown up at 4 m/s under gravity, at 1.25 s."""
         body = emitter(
             look=lined("trail", seconds=row(seconds)), births__launch__speed=row(4.0), births__rate=row(7.0), **FALL
@@ -58,7 +59,8 @@ class Trails(unittest.TestCase):
         return shown(body, frame=round(1.25 * rate), frame_rate=[rate, 1], last_frame=2 * rate), 1.25
 
     def test_go_through_where_a_thrown_body_was(self):
-        """x = v t - g t² / 2, from now back to `seconds` ago or to the birth, at any frame rate: any handbook of mechanics."""
+        """x = v t - g t² / 2, from now back to `seconds` ago or to the birth, at any frame rate: any handbook of
+        mechanics."""
         for rate in (24, 60):
             part, now = self.thrown(rate)
             for line, born in zip(lines_of(part), part.population.birth_time, strict=True):
@@ -212,7 +214,7 @@ class Ribbons(unittest.TestCase):
         parents = shown(sparks, child())
         part = shown(sparks, child(joins="siblings"), which=1)
         carried = part.population.carried
-        mine = keys_of_pieces([carried[f"parent.name.{i}"] for i in range(3)])
+        mine = join_keys([carried[f"parent.name.{i}"] for i in range(3)])
         self.assertTrue(set(mine.tolist()) <= set(parents.population.key.tolist()))
         at = dict(zip(parents.population.key.tolist(), parents.positions(), strict=True))
         lines = lines_of(part)
@@ -234,11 +236,12 @@ class Ribbons(unittest.TestCase):
     @given(st.lists(st.integers(0, 2**64 - 1), min_size=1, max_size=20))
     def test_a_parent_s_key_goes_through_float32(self, keys: list[int]):
         values = np.array(keys, np.uint64)
-        pieces = [piece.astype(np.float32) for piece in name_pieces(values)]
-        np.testing.assert_array_equal(keys_of_pieces(pieces), values)
+        pieces = [piece.astype(np.float32) for piece in split_keys(values)]
+        np.testing.assert_array_equal(join_keys(pieces), values)
 
     def test_rounded_ones_go_through_their_particles_and_round_a_circle(self):
-        """Eight points of a circle: between them within 1 % of its radius, where straight pieces are 7.6 % off: 1 - cos(22.5°)."""
+        """Eight points of a circle: between them within 1 % of its radius, where straight pieces are 7.6 % off: 1 -
+        cos(22.5°)."""
         turn = np.arange(9) / 8 * 2 * np.pi
         points = np.stack([np.cos(turn), np.sin(turn), 0 * turn], axis=1)
         gone = np.linalg.norm(np.diff(points, axis=0), axis=1)
@@ -281,7 +284,7 @@ class Several(unittest.TestCase):
         np.testing.assert_allclose(both, disc + trail, atol=1e-4)
         np.testing.assert_array_equal(light(first, [{**second, "muted": True}]), disc)
         none = Playing(read_effect(document(emitter(look={**first, "muted": True}, also=[{**second, "muted": True}]))))
-        population = unseen(
+        population = explain_invisible(
             none.effect.emitters[0], None, none.runs[0], none.plan, 30, none.frames(30)[0].population, none.show(30)[0]
         )
         self.assertRegex(population[0] if population else "", "none of their looks is drawn")
@@ -318,11 +321,12 @@ class Covering(unittest.TestCase):
         )
         direction = np.array([6.0, 0.0])
         q = s * direction + t * (n + s * (m - n))
-        found = drawing._along(*(np.float32(x) for x in (*q, *direction, *n, *m, 1)))
+        found = drawing._share_along_segment(*(np.float32(x) for x in (*q, *direction, *n, *m, 1)))
         self.assertAlmostEqual(float(found), s, delta=2e-3)
 
     def test_two_pieces_meet_without_a_seam(self):
-        """At half opacity a band of two pieces covers every pixel once, as one piece does; also round a corner each pixel at most once."""
+        """At half opacity a band of two pieces covers every pixel once, as one piece does; also round a corner each
+        pixel at most once."""
         one, two = piece(1), piece(2)
         for items, ends in ((one, [0, 60]), (two, [0, 24.37, 60])):
             for i in range(len(ends) - 1):
@@ -349,7 +353,8 @@ class Covering(unittest.TestCase):
         self.assertGreater(float((picture[..., 3] > 0.49).sum()), 0.6 * 12 * 55)
 
     def test_a_band_is_as_wide_as_it_says_and_lies_in_space_where_it_is_told_to(self):
-        """Seen from in front, a flat band toward the viewer is as wide as one that faces the camera; toward the sky it is a hair."""
+        """Seen from in front, a flat band toward the viewer is as wide as one that faces the camera; toward the sky it
+        is a hair."""
         light = []
         for more in (
             {},

@@ -1,4 +1,5 @@
-"""Loops: the beginning comes after the end, byte for byte; nobody appears or is gone at the seam; closed forms; what they cannot do is said."""
+"""Loops: the beginning comes after the end, byte for byte; nobody appears or is gone at the seam; closed forms; what
+they cannot do is said."""
 
 from __future__ import annotations
 
@@ -77,7 +78,8 @@ class Rounds(unittest.TestCase):
                 self.assertEqual(len(np.unique(then.key)), len(then))
 
     def test_every_life_is_shown_once_a_round_and_whole(self):
-        """50 births a second of 1 s, straight on: at each frame exactly who is as old as the births of a steady stream are, where that age brings it."""
+        """50 births a second of 1 s, straight on: at each frame exactly who is as old as the births of a steady stream
+        are, where that age brings it."""
         for clip, loop in (
             ({"run_up": 30}, {}),
             ({"last_frame": 90}, {"first": 10, "last": 50}),
@@ -144,12 +146,12 @@ class Rounds(unittest.TestCase):
         plain = played(None, store, clip={"run_up": 30})
         for k in range(51):
             plain.show(k)
-        stepped = store.stepped
+        stepped = store.frames_simulated
         for kind in ("matched", "blended"):
             result = played({"way": kind}, store, clip={"run_up": 30})
             for k in range(51):
                 result.show(k)
-            self.assertEqual(store.stepped, stepped, kind)
+            self.assertEqual(store.frames_simulated, stepped, kind)
         muted = played({"muted": True}, store, clip={"run_up": 30})
         self.assertEqual(muted.shaped[0].at(20).floats.tobytes(), plain.shaped[0].at(20).floats.tobytes())
         self.assertIsNone(muted.shaped[0].loop)
@@ -160,7 +162,7 @@ class Rounds(unittest.TestCase):
         lengths = []
         for k in (0, 25, 50):
             population = result.shaped[0].at(k, 0.0, never)
-            strands = result.drawn(0, k, population)[1].strands
+            strands = result.drawn_in_looks(0, k, population)[1].strands
             gone = np.linalg.norm(np.diff(strands.points, axis=0), axis=1) * strands.joined[:-1]
             lengths.append(np.sort(np.bincount(strands.owner[:-1], gone, minlength=len(population))))
             np.testing.assert_allclose(lengths[-1], np.sort(np.minimum(population.age, 0.5)), atol=2e-3)
@@ -218,7 +220,8 @@ class Rounds(unittest.TestCase):
 
 class Seams(unittest.TestCase):
     def test_it_tells_a_seam_from_none(self):
-        """With a run-up that fills nobody appears or is gone and the picture goes on as ever; the check fails where particles are cut."""
+        """With a run-up that fills nobody appears or is gone and the picture goes on as ever; the check fails where
+        particles are cut."""
         filled = seam(played({"way": "matched"}, clip={"run_up": 30}, **WIDE), "one", 160, 90)
         self.assertEqual((filled.appear, filled.vanish, filled.shown), (0, 0, 50))
         self.assertLess(filled.gap, 1e-5)
@@ -231,11 +234,11 @@ class Seams(unittest.TestCase):
 
     def test_the_jump_is_that_of_the_pictures(self):
         result = played({"way": "blended", "over": 0.0}, **WIDE)
-        from kagero.core.formats.encoding import in_bytes
-        from kagero.core.workflows import seen_frame
+        from kagero.core.formats.encoding import to_bytes
+        from kagero.core.workflows import frame_over_backplate
 
         reported = seam(result, "one", 160, 90)
-        page = {k: in_bytes(seen_frame(result, k, 160, 90)) for k in (0, 1, 24, 25, 49, 50)}
+        page = {k: to_bytes(frame_over_backplate(result, k, 160, 90)) for k in (0, 1, 24, 25, 49, 50)}
         ordinary = np.mean([difference(page[k], page[k + 1]) for k in (0, 24, 49)])
         self.assertAlmostEqual(reported.jump, difference(page[50], page[0]) / ordinary, places=6)
         self.assertAlmostEqual(reported.jump, reported.without, places=6)

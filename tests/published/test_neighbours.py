@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
-from kagero.core.simulation.neighbours import near
+from kagero.core.simulation.neighbours import neighbour_values
 from tests.making import STRAIGHT, emitter, playing, response, row
 from tests.soak import examples
 
@@ -32,7 +32,7 @@ class WhoIsNear(unittest.TestCase):
         velocity = chance.normal(size=(count, 3))
         radii = np.full(count, radius) if alike else radius * chance.uniform(0, 1, count)
         place, velocity, radii = (each.astype(np.float32).astype(float) for each in (place, velocity, radii))
-        values = near(
+        values = neighbour_values(
             *(np.ascontiguousarray(c.T, np.float32) for c in (place, velocity)), radii.astype(np.float32), threads
         )
         found, wider, narrower = (cKDTree(place).query_ball_point(place, radii * (1 + by)) for by in (0.0, 1e-5, -1e-5))
@@ -55,10 +55,10 @@ class WhoIsNear(unittest.TestCase):
         chance = np.random.default_rng(1)
         result = (chance.uniform(0, 4, (3, 9000)), chance.normal(size=(3, 9000)), chance.uniform(0.1, 0.3, 9000))
         particles = [each.astype(np.float32) for each in result]
-        one = near(*particles, 1)
+        one = neighbour_values(*particles, 1)
         self.assertGreater(one[:, 0].mean(), 2)
         for threads in (2, 5):
-            self.assertEqual(near(*particles, threads).tobytes(), one.tobytes())
+            self.assertEqual(neighbour_values(*particles, threads).tobytes(), one.tobytes())
 
 
 def flock(**rules: float):
@@ -102,7 +102,8 @@ class Flocks(unittest.TestCase):
         return clip, place, direction
 
     def test_apart_following_and_together(self):
-        """Keeping apart spreads and adds no momentum (action and reaction: Newton's third law); following evens out ways; together draws in."""
+        """Keeping apart spreads and adds no momentum (action and reaction: Newton's third law); following evens out
+        ways; together draws in."""
         _, free, flies = self.at(flock(), 12)
         _, apart, ways = self.at(flock(strength=1.0), 12)
         nearest = [cKDTree(p).query(p, k=2)[0][:, 1].mean() for p in (free, apart)]

@@ -18,8 +18,10 @@ class ImprovedNoise(unittest.TestCase):
     """K. Perlin, "Improving noise", SIGGRAPH 2002."""
 
     def test_published_value(self):
-        # what ports of his reference code quote for (3.14, 42, 7). It stands here from memory: no library of the registry computes his table of
-        # 2002. `perlin.noise`, written out from the paper, gives it too, which holds the table and the code against each other
+        # what ports of his reference code quote for (3.14, 42, 7). It stands here from memory: no library of the
+        # registry computes his table of
+        # 2002. `perlin.noise`, written out from the paper, gives it too, which holds the table and the code against
+        # each other
         self.assertAlmostEqual(_noise_with_gradient(3.14, 42.0, 7.0)[0], 0.13691995878400012, places=14)
         self.assertAlmostEqual(perlin.noise(3.14, 42.0, 7.0), 0.13691995878400012, places=14)
 

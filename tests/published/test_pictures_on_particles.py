@@ -1,4 +1,5 @@
-"""Pictures on particles: sheets, pages, motion, cut-outs, tones, and how they meet what lies behind, against their definitions and SciPy."""
+"""Pictures on particles: sheets, pages, motion, cut-outs, tones, and how they meet what lies behind, against their
+definitions and SciPy."""
 
 from __future__ import annotations
 
@@ -45,7 +46,8 @@ def drawn(
     reach: float = 0.0,
     **traits: float | tuple[float, ...],
 ) -> np.ndarray:
-    """Return the picture of one particle in the middle, whose look has the sheets in the order of `drawing`'s columns."""
+    """Return the picture of one particle in the middle, whose look has the sheets in the order of `drawing`'s
+    columns."""
     items = painted.blank_items(1, painted.PICTURE)
     items.place[:], items.light[:], items.traits[:, painted.TILES : painted.TILES + 2] = (
         (size / 2 + 0.3, size / 2 - 0.4, 3.0),
@@ -166,7 +168,8 @@ class Pages(unittest.TestCase):
 
     @given(st.floats(0.05, 0.95))
     def test_motion_moves_what_is_on_a_page_toward_where_it_is_on_the_next(self, share):
-        """The second page is the first, moved by a tenth of its width: in between it is once there, moved by as much as is due."""
+        """The second page is the first, moved by a tenth of its width: in between it is once there, moved by as much as
+        is due."""
         side, moved, reach = 80, 8, 0.2
         at = np.arange(side)
         hill = lambda middle: np.exp(-(((at - middle) / 6) ** 2))
@@ -183,7 +186,8 @@ class Pages(unittest.TestCase):
         self.assertLess(float(np.abs(got - still)[4:-4, 4:-4].max()), 0.02)
 
     def test_the_motion_that_ships_says_where_the_smoke_goes(self):
-        """Each page, moved as its motion says, is nearer to the next than moved the other way; the young ones than unmoved, before they wear thin."""
+        """Each page, moved as its motion says, is nearer to the next than moved the other way; the young ones than
+        unmoved, before they wear thin."""
         puffs = stock("puffs")
         side = puffs.picture.size[0] // 8
         cell = lambda picture, k: picture.pixels[
@@ -233,7 +237,8 @@ class Rows(unittest.TestCase):
 
     @given(st.floats(0.0, 1.0))
     def test_a_second_picture_is_mixed_in_by_its_share(self, share):
-        """Premultiplied by alpha, as colours are mixed linearly: (1 - m) A + m B, also where one of them is see-through."""
+        """Premultiplied by alpha, as colours are mixed linearly: (1 - m) A + m B, also where one of them is
+        see-through."""
         one, other = (0.8, 0.2, 0.1, 1.0), (0.1, 0.6, 0.9, 0.4)
         got = middle(drawn([sheet([flat(one)]), sheet([flat(other)])], look={painted.MIXED: 1}, MIX=share))
         first, second = (np.array([*(c * each[3] for c in each[:3]), each[3]]) for each in (one, other))
@@ -289,7 +294,8 @@ class Rows(unittest.TestCase):
 
     @given(colours, st.floats(0.01, 1), colours)
     def test_screen_and_multiply_are_those_of_compositing_level_1(self, colour, alpha, behind):
-        """W3C Compositing and Blending Level 1, section 10: screen is B + S - B S, multiply B S, mixed in by the source's alpha."""
+        """W3C Compositing and Blending Level 1, section 10: screen is B + S - B S, multiply B S, mixed in by the
+        source's alpha."""
         source, back = np.array(colour), np.array(behind)
         for blend, mixed in (
             (compositing.SCREENS, back + source * alpha - back * source * alpha),
@@ -399,8 +405,8 @@ class Order(unittest.TestCase):
 
 class Thrown(unittest.TestCase):
     def test_what_a_camera_throws_is_seen_from_it_as_the_picture_itself_wherever_particles_are(self):
-        """Projective texture mapping: from the projector's own place the picture looks flat (Segal et al., SIGGRAPH 1992). One particle that fills the
-        view, far from hundreds at any depth and turned any way."""
+        """Projective texture mapping: from the projector's own place the picture looks flat (Segal et al., SIGGRAPH
+        1992). One particle that fills the view, far from hundreds at any depth and turned any way."""
         noise = {
             "kind": "made",
             "uid": "noise",
@@ -449,7 +455,7 @@ class Thrown(unittest.TestCase):
         )
         behind = Playing(away.model_copy(deep=True))
         self.assertEqual(
-            behind.layers(2)[0].projector.thrown(np.array([[6.0, 3.0, 6.0]]), 1.0).tolist(), [[-9.0, -9.0]]
+            behind.layers(2)[0].projector.project_points(np.array([[6.0, 3.0, 6.0]]), 1.0).tolist(), [[-9.0, -9.0]]
         )
 
 

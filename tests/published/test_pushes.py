@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from scipy.integrate import solve_ivp
 
-from kagero.core.engine import prepare
+from kagero.core.engine import prepare_reference
 from kagero.core.kernels.noise import curl_noise_into, lattice_offsets, turbulence_into
 from tests.making import emitter, playing, row
 from tests.making.pushes import G, drag, gravity
@@ -58,7 +58,8 @@ class Falling(unittest.TestCase):
         np.testing.assert_allclose(velocity, [3.0, 0, 4.0], rtol=1e-5, atol=1e-6)
 
     def test_terminal_velocity_of_a_body(self):
-        """Falling with drag k v² ends at sqrt(g / k), and v = v_t tanh(g t / v_t) on the way (any handbook of mechanics)."""
+        """Falling with drag k v² ends at sqrt(g / k), and v = v_t tanh(g t / v_t) on the way (any handbook of
+        mechanics)."""
         k = 0.4
         end = math.sqrt(G / k)
         errors = []
@@ -170,7 +171,7 @@ def alone(force: dict[str, Any], places: np.ndarray, velocity=(0.0, 0.0, 0.0), s
     inputs |= {f"velocity.{axis}": np.full(n, velocity[i], np.float32) for i, axis in enumerate("xyz")}
     inputs |= {"birth_time": np.zeros(n), "time": seconds, **{name: np.zeros(n, np.float32) for name in plan.carried}}
     program = plan.pushes.program
-    out = prepare(program).run(plan.values, {name: inputs[name] for name in program.inputs}, n)
+    out = prepare_reference(program).run(plan.values, {name: inputs[name] for name in program.inputs}, n)
     return np.stack([out[f"{force['uid']}.{i}"] for i in range(3)], axis=1).astype(float)
 
 
@@ -178,7 +179,8 @@ class Fields(unittest.TestCase):
     places = np.random.default_rng(4).uniform(-3, 3, (400, 3))
 
     def test_a_pulls_strength_over_the_distance(self):
-        """s (r² + c²)^(p / 2) r / sqrt(r² + c²): Plummer's softened pull (Monthly Notices of the R.A.S. 71, 1911) where p is -2."""
+        """s (r² + c²)^(p / 2) r / sqrt(r² + c²): Plummer's softened pull (Monthly Notices of the R.A.S. 71, 1911) where
+        p is -2."""
         r = np.linalg.norm(self.places, axis=1)
         for power, core, reach in ((-2.0, 0.0, 1.0), (-2.0, 0.3, 1.0), (1.0, 0.0, 2.0), (0.5, 0.2, 0.5)):
             result = alone(
@@ -201,7 +203,8 @@ class Fields(unittest.TestCase):
         np.testing.assert_allclose(result, gap / np.linalg.norm(gap, axis=1, keepdims=True), rtol=2e-4, atol=1e-4)
 
     def test_a_swirls_streamlines_are_circles(self):
-        """No part of it lies along the radius or the axis; with the power -1 and a core it is v = s r / (r² + c²): Kaufmann 1962, Scully 1975."""
+        """No part of it lies along the radius or the axis; with the power -1 and a core it is v = s r / (r² + c²):
+        Kaufmann 1962, Scully 1975."""
         axis = np.array([1.0, 3.0, 0.5]) / np.linalg.norm([1.0, 3.0, 0.5])
         force = push(
             "swirl", strength=2.0, fades="power", power=-1.0, core=0.4, middle=(0.2, 0.1, 0.0), axis=(1.0, 3.0, 0.5)
@@ -229,7 +232,8 @@ class Fields(unittest.TestCase):
         self.assertAlmostEqual(x[1], 0.0, places=5)
 
     def test_octaves_and_roughness(self):
-        """Musgrave, in Ebert et al., "Texturing and Modeling", 3rd ed., ch. 16: the sum of noise(2^i x) gain^i, with gain = 2^-H."""
+        """Musgrave, in Ebert et al., "Texturing and Modeling", 3rd ed., ch. 16: the sum of noise(2^i x) gain^i, with
+        gain = 2^-H."""
         offsets = lattice_offsets(5)
         one = lambda value: np.full(1, value, np.float32)
         columns = [np.ascontiguousarray(self.places[:60, i], np.float32) for i in range(3)]
@@ -250,7 +254,8 @@ class Fields(unittest.TestCase):
 
 class Together(unittest.TestCase):
     def test_noise_drag_and_pull_converge_at_order_two(self):
-        """Against scipy.integrate.solve_ivp (DOP853, rtol 1e-9) in the same field, evaluated by the same kernel in double precision."""
+        """Against scipy.integrate.solve_ivp (DOP853, rtol 1e-9) in the same field, evaluated by the same kernel in
+        double precision."""
         forces = [
             push("curl_noise", "n", strength=2.0, scale=0.8, evolution=0.0),
             drag(0.7),

@@ -60,9 +60,9 @@ class Times(unittest.TestCase):
         there = [(0.5, 1.0), (1.0, 0.0), (2.0, 2.0), (0.0, 0.0), (3.0, 0.0), (3.0, 0.0)]
         self.assertEqual([hold(t) for t in (0.5, 1.5, 2.5, -1.0, 4.0, 9.0)], there)
         effect = read_effect(document(emitter(retiming=keys((0, 0), (1, 50)))))
-        self.assertIn("not in the clip", effect.emitters[0].retiming.wants(effect)[1])
+        self.assertIn("not in the clip", effect.emitters[0].retiming.unmet_need(effect)[1])
         self.assertIsNone(
-            read_effect(document(emitter(retiming=keys((0, 0), (2, 1))))).emitters[0].retiming.wants(effect)
+            read_effect(document(emitter(retiming=keys((0, 0), (2, 1))))).emitters[0].retiming.unmet_need(effect)
         )
         (clip,) = Playing(effect).lacking()
         self.assertEqual((clip.code, clip.where), ("outside_clip", "emitters.0.retiming.keys"))
@@ -91,7 +91,8 @@ class Shown(unittest.TestCase):
             )
 
     def test_between_frames_the_error_on_a_circle_falls_with_the_fourth_power_of_the_interval(self):
-        """A particle on a circle, at 3, 6 and 12 frames a second: Hermite's cubic between its stored places and velocities."""
+        """A particle on a circle, at 3, 6 and 12 frames a second: Hermite's cubic between its stored places and
+        velocities."""
         still = {
             "kind": "spring",
             "uid": "round",
@@ -143,7 +144,7 @@ class Shown(unittest.TestCase):
         store = FrameStore()
         plain = played(store=store)
         stored = [plain.runs[0].frame(n).population for n in range(51)]
-        stepped = store.stepped
+        stepped = store.frames_simulated
         for direction in (
             keys((0, 0), (2, 1)),
             keys((0, 2), (2, 0)),
@@ -153,7 +154,7 @@ class Shown(unittest.TestCase):
             result = played(direction, store=store)
             for number in range(0, 51, 5):
                 result.particles(number)
-            self.assertEqual((store.stepped, result.stepped), (stepped, 0))
+            self.assertEqual((store.frames_simulated, result.frames_simulated), (stepped, 0))
         muted = played({**keys((0, 2), (2, 0)), "muted": True}, store=store)
         for number in (7, 30):
             self.assertEqual(muted.shaped[0].at(number).floats.tobytes(), stored[number].floats.tobytes())
@@ -198,7 +199,8 @@ class Shown(unittest.TestCase):
         np.testing.assert_array_equal(render_frame(slow, 40, wish).light, render_frame(plain, 20, wish).light)
 
     def test_the_whole_effect_at_half_speed_is_every_frame_of_it_and_goes_through_an_emitters_own_curve_after(self):
-        """A ball that moves, a lamp that follows, particles born on the ball and moved by a mask that goes by: all go together, the camera too."""
+        """A ball that moves, a lamp that follows, particles born on the ball and moved by a mask that goes by: all go
+        together, the camera too."""
         slides = {
             **row([0.0, 1.0, 0.0]),
             "responses": [

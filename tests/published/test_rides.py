@@ -98,8 +98,8 @@ class OnASurface(unittest.TestCase):
                     np.testing.assert_allclose(now[:, 1], first[:, 1], atol=2e-4)
 
     def test_down_a_surface_in_a_life_and_round_it_as_the_trade_reckons(self):
-        """A lifespan of 6 s at 25 frames a second goes from v 1 to 0 once in 150 frames; u rising by 0.015 a frame is 2.25 turns in those
-        (common practice, no source)."""
+        """A lifespan of 6 s at 25 frames a second goes from v 1 to 0 once in 150 frames; u rising by 0.015 a frame is
+        2.25 turns in those (common practice, no source)."""
         post = prop("post", shape="cylinder", radius=0.5, height=2.0)
         falls = row(0.0, response("v", "life", STRAIGHT, output=(1, 0), shape="linear", operation="set"))
         result = played(
@@ -277,8 +277,8 @@ class AlongAPath(unittest.TestCase):
             self.assertGreater(np.ptp(wanted) if frame else 1, 0.3)
 
     def test_held_fast_it_has_the_velocity_of_its_place_at_the_frame(self):
-        """Evenly round a circle of 1 m, and round a line at 3 rad/s: the velocity is the closed form's at the frame, with an error of the second order; the mean
-        over a step lags by half of it."""
+        """Evenly round a circle of 1 m, and round a line at 3 rad/s: the velocity is the closed form's at the frame,
+        with an error of the second order; the mean over a step lags by half of it."""
         circle = prop(
             "p", kind="path", points=[[0.0, 0.0, 0.0]], formula="vec3(cos(tau * t), 0, sin(tau * t))", closed=True
         )
@@ -334,8 +334,8 @@ class AlongAPath(unittest.TestCase):
         np.testing.assert_allclose(places(at(result, 50))[0], [2 * math.cos(angle), 0, 2 * math.sin(angle)], atol=2e-3)
 
     def test_round_it_goes_in_a_frame_that_does_not_flip(self):
-        """Parallel transport (Bishop 1975): the frame's normals turn about the path no more than they must, so along neighbouring places they
-        stay neighbours; about a straight line, orbit speed and twist are plain angles."""
+        """Parallel transport (Bishop 1975): the frame's normals turn about the path no more than they must, so along
+        neighbouring places they stay neighbours; about a straight line, orbit speed and twist are plain angles."""
         around = on(
             "path", "p", place=row(0.0, response("l", "life", STRAIGHT, operation="set", shape="linear")), radius=0.2
         )
@@ -515,7 +515,8 @@ class InASpace(unittest.TestCase):
     @given(st.floats(-2, 2), st.floats(-2, 2), st.sampled_from([0.0, 1.0]))
     @settings(max_examples=8, deadline=None)
     def test_those_alive_go_along_with_a_prop_that_moves_and_turns(self, speed, turn, share):
-        """Rigid motion (any textbook of mechanics): the place in the prop's own space stays; at a share of nought nothing happens."""
+        """Rigid motion (any textbook of mechanics): the place in the prop's own space stays; at a share of nought
+        nothing happens."""
         cart = prop(
             "cart",
             position=formula(f"vec3({speed} * clip_time, 0, 0)"),

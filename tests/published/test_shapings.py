@@ -1,4 +1,5 @@
-"""What moves stored particles, against the published deformations, worked by numpy and scipy; and that nothing is simulated for it."""
+"""What moves stored particles, against the published deformations, worked by numpy and scipy; and that nothing is
+simulated for it."""
 
 from __future__ import annotations
 
@@ -17,10 +18,10 @@ from scipy.interpolate import BSpline
 from scipy.spatial.transform import Rotation
 
 from kagero.core.document import read_effect
-from kagero.core.engine import Faults, prepare_hot
+from kagero.core.engine import Faults, prepare_for_engine
 from kagero.core.errors import LinkProblem, RequestError
 from kagero.core.parts.shapings import SHAPINGS
-from kagero.core.rows.turn import TURNED
+from kagero.core.rows.turn import ROTATION_STATE
 from kagero.core.shaping.turning import rotation_parts
 from kagero.core.simulation import CARRIED, POSITION, VELOCITY, FrameStore, Population, frame_inputs
 from kagero.core.workflows import Playing, bake, bounds
@@ -86,7 +87,8 @@ def share(points: np.ndarray, axis: int = 1) -> np.ndarray:
 
 
 def barr_bend(points: np.ndarray, angle: float, still: float) -> np.ndarray:
-    """Barr 1984, section 3.5, with y along and z across: a centre of bend, a rate, and a bend that ends where the box does."""
+    """Barr 1984, section 3.5, with y along and z across: a centre of bend, a rate, and a bend that ends where the box
+    does."""
     p = points - MIDDLE
     low, high = -SIZE[1] / 2, SIZE[1] / 2
     k, y0 = angle / SIZE[1], low + still * SIZE[1]
@@ -195,7 +197,8 @@ class Deformations(unittest.TestCase):
     @settings(max_examples=20)
     @given(st.floats(-6, 6), st.sampled_from(["x", "y", "z"]), st.tuples(*[st.floats(-3, 3)] * 3))
     def test_the_other_way_round_returns_to_rest_however_the_box_is_turned(self, angle, axis, turn):
-        """A twist leaves shares along its axis as they are: the opposite twist undoes it; so do shears, and stretches by 1 / (1 + a) - 1."""
+        """A twist leaves shares along its axis as they are: the opposite twist undoes it; so do shears, and stretches
+        by 1 / (1 + a) - 1."""
         points, box = crowd(), {"turn": row(list(turn)), "axis": axis}
         for one, other in (
             (shaping("twist", amount=angle, **box), shaping("twist", amount=-angle, **box)),
@@ -206,10 +209,10 @@ class Deformations(unittest.TestCase):
             )
 
     def test_a_box_that_is_turned_is_the_same_shaping_turned_as_props_are(self):
-        from kagero.core.staging import turned
+        from kagero.core.staging import rotation_matrices
 
         angles, points = np.array([0.4, -1.1, 0.7]), crowd()
-        about = turned(angles[None])[0]
+        about = rotation_matrices(angles[None])[0]
         there, _ = moved((points - MIDDLE) @ about + MIDDLE, shaping("bend", amount=1.5, toward=0.3))
         result, _ = moved(points, shaping("bend", amount=1.5, toward=0.3, turn=row(angles.tolist())))
         np.testing.assert_allclose(result, (there - MIDDLE) @ about.T + MIDDLE, atol=5e-6)
@@ -217,7 +220,8 @@ class Deformations(unittest.TestCase):
 
 class WhatFollows(unittest.TestCase):
     def test_velocities_are_those_of_the_shaped_places(self):
-        """Against the difference of places a thousandth of a second apart, in float64: amounts that change with age are in it."""
+        """Against the difference of places a thousandth of a second apart, in float64: amounts that change with age are
+        in it."""
         points, velocity = crowd(100, 0.8), np.random.default_rng(5).normal(0, 2, (100, 3))
         grown = shaping(
             "twist",
@@ -250,7 +254,8 @@ class WhatFollows(unittest.TestCase):
         self.assertGreater(float(np.abs(velocity - true).max()), 0.5)  # it is no small thing
 
     def test_all_that_is_shown_is_what_three_readings_of_the_displacement_give(self):
-        """Differential: here, and an eighth of a frame later and sooner along the way; byte for byte, any pace, one time or one each."""
+        """Differential: here, and an eighth of a frame later and sooner along the way; byte for byte, any pace, one
+        time or one each."""
         rng = np.random.default_rng(3)
         n, eighth = 301, np.float32(1 / 25 / 8)
         for kind in SHAPINGS.kinds:
@@ -277,7 +282,7 @@ class WhatFollows(unittest.TestCase):
             )
             place, direction = values.floats[POSITION:VELOCITY], values.floats[VELOCITY:CARRIED]
             for pace, going, seconds in ((1.0, 1.0, 0.4), (0.5, -0.7, np.linspace(0, 2, n))):
-                read = prepare_hot(plan.shaping, fields.engine)
+                read = prepare_for_engine(plan.shaping, fields.engine)
 
                 def by(
                     late,
@@ -321,10 +326,10 @@ class WhatFollows(unittest.TestCase):
             "colour": row([1.0, 1.0, 1.0]),
         }
         result = played(shaping("twist", amount=2.0), motion={"turning": {}}, look=block)
-        self.assertIn(TURNED[0], result.plan.emitters[0].carried)
+        self.assertIn(ROTATION_STATE[0], result.plan.emitters[0].carried)
         shown, rest = result.shaped[0].at(40), result.shaped[0].simulated(40)
-        before = Rotation.from_quat(np.stack([rest.carried[name] for name in TURNED], 1))
-        after = Rotation.from_quat(np.stack([shown.carried[name] for name in TURNED], 1))
+        before = Rotation.from_quat(np.stack([rest.carried[name] for name in ROTATION_STATE], 1))
+        after = Rotation.from_quat(np.stack([shown.carried[name] for name in ROTATION_STATE], 1))
         theta = 2.0 * share(np.stack(rest.position, 1).astype(float))
         np.testing.assert_allclose((after * before.inv()).as_rotvec()[:, 1], theta, atol=0.02)
 
@@ -397,7 +402,7 @@ class Laws(unittest.TestCase):
         store = FrameStore()
         plain = played(store=store, births__launch__cone=row(2.0))
         at_rest = [plain.runs[0].frame(n).population for n in range(51)]
-        stepped = store.stepped
+        stepped = store.frames_simulated
         for kind in (each.template()["kind"] for each in SHAPINGS.classes()):
             for amount in (0.0, 0.5):
                 result = played(self.amounts(kind, amount), store=store, births__launch__cone=row(2.0))
@@ -405,7 +410,7 @@ class Laws(unittest.TestCase):
                     shown, rest = result.shaped[0].at(number), at_rest[number]
                     same = shown.floats.tobytes() == rest.floats.tobytes()
                     self.assertEqual(same, amount == 0 or not len(rest), (kind, amount, number))
-                self.assertEqual((store.stepped, result.stepped), (stepped, 0), kind)
+                self.assertEqual((store.frames_simulated, result.frames_simulated), (stepped, 0), kind)
 
     def test_who_leaves_a_mask_is_exactly_where_it_was(self):
         far = crowd(300, 3.0)
@@ -440,7 +445,7 @@ class Laws(unittest.TestCase):
         alone = two([twist], [own], store)
         for k in (10, 40):
             alone.show(k)
-        stepped = store.stepped
+        stepped = store.frames_simulated
         together = two([{**twist, "everyone": True}], [own], store)
         apart = two([twist], [own, {**twist, "amount": row(2.0, {**response_of, "uid": "late-too"})}], FrameStore())
         for k in (10, 40):
@@ -449,7 +454,7 @@ class Laws(unittest.TestCase):
         self.assertNotEqual(
             together.show(40)[1].population.floats.tobytes(), alone.show(40)[1].population.floats.tobytes()
         )
-        self.assertEqual(store.stepped, stepped)
+        self.assertEqual(store.frames_simulated, stepped)
         middle, size = bounds(together, "one", twist["uid"], 40)
         rest = [alone.shaped[0].simulated(40), alone.shaped[1].at(40)]  # what comes to it
         seen = np.concatenate([np.stack(each.position, 1).astype(float) for each in rest])

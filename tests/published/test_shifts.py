@@ -1,4 +1,5 @@
-"""Hue, saturation and lightness of colours, against Python's colorsys and examples of CSS Color Module Level 4, section 7."""
+"""Hue, saturation and lightness of colours, against Python's colorsys and examples of CSS Color Module Level 4, section
+7."""
 
 from __future__ import annotations
 
@@ -13,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kagero.core.document import read_effect
-from kagero.core.engine import chosen, prepare, prepare_hot
+from kagero.core.engine import current_engine, prepare_for_engine, prepare_reference
 from kagero.core.kernels.colour import linear_to_srgb, srgb_to_linear
 from kagero.core.parts.looks.shift import shifted
 from kagero.core.program import Builder
@@ -32,7 +33,7 @@ def prepared() -> tuple[Builder, Any, Any]:
     b = Builder()
     r, g, bl, *by = (b.input(name) for name in NAMES)
     program = b.finish(dict(zip("xyz", shifted(b, (r, g, bl), *by), strict=True)))
-    return b, prepare(program), prepare_hot(program, chosen())
+    return b, prepare_reference(program), prepare_for_engine(program, current_engine())
 
 
 def shift(colours: np.ndarray, by: np.ndarray, hot: bool = False) -> np.ndarray:

@@ -1,4 +1,5 @@
-"""What props are made of, and how what has no surface is lit: against closed forms of the published laws, and rendered pictures of known scenes."""
+"""What props are made of, and how what has no surface is lit: against closed forms of the published laws, and rendered
+pictures of known scenes."""
 
 from __future__ import annotations
 
@@ -11,9 +12,9 @@ import trimesh
 from PIL import Image
 
 from kagero.core.document import read_effect
-from kagero.core.formats.importing import bring, content_hash, kept
+from kagero.core.formats.importing import content_hash, from_arrays, import_file
 from kagero.core.geometry import Mesh, Picture
-from kagero.core.kernels.shading import facets, phase
+from kagero.core.kernels.shading import ggx, phase
 from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document, row
 from tests.making.pictures import DOWN, FAR, FLOOR, at, from_above, light, one
@@ -64,13 +65,12 @@ class Facets(unittest.TestCase):
         half = direction + np.array([math.sqrt(1 - nv * nv), 0.0, nv])
         half /= np.linalg.norm(half, axis=1, keepdims=True)
         return 2 * float(
-            np.mean(
-                [facets(float(nl), nv, float(nh), rough) for nl, nh in zip(direction[:, 2], half[:, 2], strict=True)]
-            )
+            np.mean([ggx(float(nl), nv, float(nh), rough) for nl, nh in zip(direction[:, 2], half[:, 2], strict=True)])
         )
 
     def test_wholly_rough_facets_send_on_what_their_integral_says(self):
-        """GGX of spread 1 with Smith's joint masking: the integral of nl / (2 pi (nl + nv)) over the hemisphere, 1 - nv log(1 + 1 / nv)."""
+        """GGX of spread 1 with Smith's joint masking: the integral of nl / (2 pi (nl + nv)) over the hemisphere, 1 - nv
+        log(1 + 1 / nv)."""
         for nv in (0.2, 0.5, 0.9):
             self.assertAlmostEqual(self.directional(1.0, nv), 1 - nv * math.log(1 + 1 / nv), delta=2e-3)
 
@@ -84,7 +84,7 @@ class Facets(unittest.TestCase):
 
     def test_light_goes_the_same_both_ways(self):
         """Helmholtz: what is sent on, but for the cosine, is the same with light and eye exchanged."""
-        self.assertAlmostEqual(facets(0.3, 0.8, 0.9, 0.5) / 0.3, facets(0.8, 0.3, 0.9, 0.5) / 0.8, places=12)
+        self.assertAlmostEqual(ggx(0.3, 0.8, 0.9, 0.5) / 0.3, ggx(0.8, 0.3, 0.9, 0.5) / 0.8, places=12)
 
 
 class Surfaces(unittest.TestCase):
@@ -113,7 +113,8 @@ class Surfaces(unittest.TestCase):
         np.testing.assert_allclose(seen + turned, 1.0, atol=0.02)
 
     def test_a_picture_that_the_pictures_camera_lays_on_is_seen_as_it_is(self):
-        """Thrown and seen by one camera, a picture fills the frame whatever it falls on: here a floor that goes on behind the camera."""
+        """Thrown and seen by one camera, a picture fills the frame whatever it falls on: here a floor that goes on
+        behind the camera."""
         camera = {
             "kind": "camera",
             "uid": "eye",
@@ -159,11 +160,12 @@ class Materials(unittest.TestCase):
         """Its middle, where a sun's gleam comes from, a quarter turn off the way to the eye."""
         eye = {"position": [0.0, 0.0, 6.0], "target": [0.0, 0.0, 0.0], "field_of_view": 0.1}
         shown = {**BALL, **more, "file": {"content": content_hash(glb), "name": "quad.glb"}}
-        mesh = kept(bring("quad.glb", glb)[0])
+        mesh = from_arrays(import_file("quad.glb", glb)[0])
         return rendered(eye, shown, light("sun", rotation=[0.0, 0.3, 0.0], shadows=False), holds=mesh)[60, 80, :3]
 
     def test_pictures_of_a_material_count_as_the_numbers_that_they_hold(self):
-        """glTF 2.0, 3.9.2: roughness in green and metal in blue, linear, emission in sRGB; each times its factor; metal is 1 where nothing is said."""
+        """glTF 2.0, 3.9.2: roughness in green and metal in blue, linear, emission in sRGB; each times its factor; metal
+        is 1 where nothing is said."""
         for of_picture, of_numbers in (
             ({"metallicRoughnessTexture": (7, 128, 0)}, {"roughnessFactor": 128 / 255, "metallicFactor": 0.0}),
             (

@@ -1,4 +1,5 @@
-"""Turning in space: spin, torque and drag against closed forms and SciPy's rotations; bodies unlike about their axes against Euler's equations."""
+"""Turning in space: spin, torque and drag against closed forms and SciPy's rotations; bodies unlike about their axes
+against Euler's equations."""
 
 from __future__ import annotations
 
@@ -64,7 +65,8 @@ class Spin(unittest.TestCase):
     @given(st.tuples(*[st.floats(-720, 720)] * 3), st.tuples(*[st.floats(-180, 180)] * 3))
     @settings(max_examples=10, deadline=None)
     def test_a_body_alike_about_its_axes_spins_evenly(self, spin: tuple[float, ...], start: tuple[float, ...]):
-        """R(t) = exp(t w) R(0), w in the world; it begins turned about y, then its own x, then its own z, as props are."""
+        """R(t) = exp(t w) R(0), w in the world; it begins turned about y, then its own x, then its own z, as props
+        are."""
         begun = Rotation.from_euler("YXZ", [start[1], start[0], start[2]], degrees=True)
         result = body(spin=list(spin), start=list(start))
         self.assertLess(apart(turned(result, 0), begun), 0.02)
@@ -91,7 +93,8 @@ class Euler(unittest.TestCase):
     INERTIA = np.array([1.0, 2.0, 3.0])
 
     def wanted(self, spin: list[float], t: float) -> Rotation:
-        """Solve I w' = -w x I w in the body, and q' = q w / 2, by an eighth-order method (any handbook of mechanics)."""
+        """Solve I w' = -w x I w in the body, and q' = q w / 2, by an eighth-order method (any handbook of
+        mechanics)."""
 
         def change(_: float, y: np.ndarray) -> np.ndarray:
             q, w = y[:4], y[4:]
@@ -131,7 +134,8 @@ class Seen(unittest.TestCase):
         return float(render_pixels(Playing(read_effect(document(fields))), 2, 160, 120)[..., 3].sum())
 
     def test_a_sheet_is_seen_as_it_is_turned_from_both_sides(self):
-        """Its area goes with the cosine of the angle (nearly: it is near enough to see perspective); edge on it is a hair."""
+        """Its area goes with the cosine of the angle (nearly: it is near enough to see perspective); edge on it is a
+        hair."""
         flat = self.covered([0.0, 0.0, 0.0])
         camera = self.covered([0.0, 0.0, 0.0], {**PAPER, "faces": "camera"})
         self.assertAlmostEqual(flat / camera, 1, delta=0.005)

@@ -193,11 +193,15 @@ class Served(unittest.TestCase):
         """Return the head and the body of a request for some megabytes of a clip."""
         clip = document(emitter(births__rate=row(700)))
         body = json.dumps({"window": window, "document": clip, "now": 0, "whole": True}).encode()
-        head = f"POST /api/play HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: {len(body)}\r\n\r\n"
+        head = (
+            "POST /api/play HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: "
+            f"{len(body)}\r\n\r\n"
+        )
         return head.encode(), body
 
     def slow(self, window: str, kind: str) -> tuple[socket.socket, str, bytes]:
-        """Begin a request that is read, or whose head or body is sent, a byte at a time; return what is left to send."""
+        """Begin a request that is read, or whose head or body is sent, a byte at a time; return what is left to
+        send."""
         head, body = self.play(window)
         sent = {"reads": len(head + body), "heads": 20, "bodies": len(head) + 20}[kind]
         client = socket.socket()

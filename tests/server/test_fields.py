@@ -1,4 +1,5 @@
-"""What frames say of props' points fits the geometry that is sent for them: how far they are gone, masks, densities, speeds."""
+"""What frames say of props' points fits the geometry that is sent for them: how far they are gone, masks, densities,
+speeds."""
 
 from __future__ import annotations
 

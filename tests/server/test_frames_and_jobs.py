@@ -33,7 +33,8 @@ class Play(TransactionTestCase):
         np.testing.assert_array_equal(frames[33]["position.0"], playing().particles(33).arrays["position"])
 
     def test_nothing_unchanged_is_sent_twice(self):
-        """Of two emitters one is edited: the other's arrays stay away, and of the edited one its places after a look edit."""
+        """Of two emitters one is edited: the other's arrays stay away, and of the edited one its places after a look
+        edit."""
         both = lambda **changes: document(with_(emitter("one"), **changes), emitter("two"), last_frame=6)
 
         def sent(body: dict, held: list) -> dict[int, tuple]:
@@ -162,7 +163,8 @@ class Exports(TransactionTestCase):
         self.assertIn("Start the export again", job.message)
 
     def test_a_disk_that_fills_under_an_export_is_said_though_it_cannot_be_written_down(self):
-        """Neither the file nor the row of the job can be written: the job failed visibly all the same, once and for good, and the log has the cause."""
+        """Neither the file nor the row of the job can be written: the job failed visibly all the same, once and for
+        good, and the log has the cause."""
         full = False
         written = QuerySet.update
 

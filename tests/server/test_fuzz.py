@@ -1,6 +1,8 @@
-"""Everything the OpenAPI offers, asked in every way that fits it and in many that do not; documents and files changed at random.
+"""Everything the OpenAPI offers, asked in every way that fits it and in many that do not; documents and files changed
+at random.
 
-Seeds and counts are fixed. `make test` runs a share of them, `make soak` twenty times as many, `make fuzz` 10,000 requests, 5,000 documents and 1,000 files.
+Seeds and counts are fixed. `make test` runs a share of them, `make soak` twenty times as many, `make fuzz` 10,000
+requests, 5,000 documents and 1,000 files.
 """
 
 from __future__ import annotations
@@ -29,7 +31,7 @@ from schemathesis.checks import (
 from demo.parts import PROPS
 from kagero.core.document import Effect as Document
 from kagero.core.errors import KageroError
-from kagero.core.formats.importing import bring
+from kagero.core.formats.importing import import_file
 from kagero.server.api.routes import api
 from kagero.server.library import files
 from tests.soak import SOAK, share
@@ -122,7 +124,8 @@ class OpenApi(LiveServerTestCase):
 
 
 def without_tuples(schema):
-    """Return a schema in which tuples are lists of their length: the library rewrites tuples in place, those of answers too."""
+    """Return a schema in which tuples are lists of their length: the library rewrites tuples in place, those of answers
+    too."""
     if isinstance(schema, list):
         return [without_tuples(each) for each in schema]
     if not isinstance(schema, dict):
@@ -247,12 +250,12 @@ class Documents(TestCase):
                 if not data:
                     break
             try:
-                arrays, facts = bring(path.name, bytes(data))
+                arrays, facts = import_file(path.name, bytes(data))
             except KageroError as problem:
                 self.assertTrue(all(f.message and f.remedy for f in problem.findings))
                 outcomes.append(0)
                 continue
             json.dumps(facts, allow_nan=False)
-            files.kept(arrays)
+            files.from_arrays(arrays)
             outcomes.append(1)
         self.assertGreater(min(outcomes.count(0), outcomes.count(1)), FILES * 15 // 200)

@@ -1,4 +1,5 @@
-"""Nobody gets in on a network without signing in; on this machine alone nothing is asked, and nobody else is answered."""
+"""Nobody gets in on a network without signing in; on this machine alone nothing is asked, and nobody else is
+answered."""
 
 from __future__ import annotations
 
@@ -21,7 +22,7 @@ from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.test import Client, SimpleTestCase, TestCase, override_settings
 
-from kagero.server.api.middleware import OPEN
+from kagero.server.api.middleware import PUBLIC_PATHS
 from kagero.server.api.routes import api
 from kagero.server.connections import logs
 from kagero.server.people import rules, sign_in_limits
@@ -46,7 +47,7 @@ def every_route() -> list[tuple[str, str]]:
 @override_settings(NETWORK=True, PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
 class Network(TestCase):
     def setUp(self):
-        sign_in_limits.patience = sign_in_limits.Patience()
+        sign_in_limits.patience = sign_in_limits.SignInLimits()
 
     def call(self, client: Client, method: str, path: str, body=None, status: int = 200, **more):
         response = client.generic(
@@ -76,7 +77,7 @@ class Network(TestCase):
             response = Client(raise_request_exception=False).generic(
                 method, path, b"{}", content_type="application/json"
             )
-            if (method, path) in OPEN:
+            if (method, path) in PUBLIC_PATHS:
                 self.assertIn(response.status_code, (200, 422), (method, path))
             else:
                 self.assertEqual(
@@ -161,7 +162,7 @@ class Network(TestCase):
                 self.assertEqual(self.sign_in("Aiko", "guess", "10.0.0.7").status_code, 401)
                 waits.append(int(self.sign_in("Aiko", "guess", "10.0.0.7")["Retry-After"]))
         self.assertEqual(waits, [30, 60, 120, 240, 480, 960, 1920, 3600, 3600])
-        with mock.patch.object(sign_in_limits.time, "monotonic", lambda: now + sign_in_limits.FORGOTTEN + 1):
+        with mock.patch.object(sign_in_limits.time, "monotonic", lambda: now + sign_in_limits.FORGET_AFTER + 1):
             self.assertEqual(self.sign_in("Aiko", "guess", "10.0.0.7").status_code, 401)
             self.assertEqual(self.sign_in("Aiko", PASSWORD, "10.0.0.7").status_code, 200)
 
@@ -318,7 +319,7 @@ call_command("migrate", verbosity=0)
 from kagero.core.document import read_effect
 from kagero.server.library import drafts, files
 from kagero.server.people import rules
-files.bring("lantern.glb", Path("demo/props/lantern.glb").read_bytes())
+files.import_file("lantern.glb", Path("demo/props/lantern.glb").read_bytes())
 effect = drafts.create(read_effect(Path("demo/effects/paper-crane-unravels.json").read_bytes()))
 drafts.save(effect.pk, effect.revision, read_effect({**effect.document, "note": "kept"}), "Note")
 rules.accept(rules.invite(), "Aiko", "paper lantern ferry", "")

@@ -19,7 +19,7 @@ from django.test import TestCase, override_settings
 
 from kagero.core.errors import GeometryProblem
 from kagero.core.formats import unpack
-from kagero.core.formats.importing import bring
+from kagero.core.formats.importing import import_file
 from kagero.server.library import files
 from kagero.server.library.readers import READERS
 from tests.making.bad_files import BAD
@@ -227,7 +227,7 @@ class Files(TestCase):
     def test_every_row_of_the_table_is_refused_in_words(self):
         for name, data, message in REFUSED[1:]:
             with self.subTest(name), self.assertRaises(GeometryProblem) as caught:
-                bring(name, data)
+                import_file(name, data)
             self.assertIn(message, caught.exception.findings[0].message)
             self.assertTrue(caught.exception.findings[0].remedy)
 
@@ -316,7 +316,10 @@ class Files(TestCase):
         self.assertEqual(self.bring("field.stl", data).status_code, 201)
 
     def test_what_a_library_prints_is_no_answer_and_what_ends_amid_a_file_is_told(self):
-        says = "def read(name, *_): print('noise', flush=True); return (0, {'kind': name}) if name != 'ends' else os._exit(0)"
+        says = (
+            "def read(name, *_): print('noise', flush=True); return (0, {'kind': name}) if name != 'ends' else "
+            "os._exit(0)"
+        )
         code = f"import os; from kagero.core.formats import importing\n{says}\nimporting.read = read; importing.serve()"
         asked = "".join(f'["{name}", "", "", 5, {files.MEMORY}]\n' for name in ("one", "ends", "two"))
         ran = subprocess.run(

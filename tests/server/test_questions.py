@@ -1,4 +1,5 @@
-"""What every question to the server has in common: nothing is taken that is not asked for, and no number that is none."""
+"""What every question to the server has in common: nothing is taken that is not asked for, and no number that is
+none."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""What is kept on disk: swept after a kill, stopped with its effect, counted, removed after a notice; and disks that are full or may not be written."""
+"""What is kept on disk: swept after a kill, stopped with its effect, counted, removed after a notice; and disks that
+are full or may not be written."""
 
 from __future__ import annotations
 
@@ -60,8 +61,8 @@ class HalfWritten(StorageCase):
 import django, os, sys, time
 from django.conf import settings
 settings.configure(DATA_DIR=__import__('pathlib').Path({str(self.folder)!r}))
-from kagero.server.library.disk import appearing
-with appearing(settings.DATA_DIR / "props" / "big") as part:
+from kagero.server.library.disk import atomic_write
+with atomic_write(settings.DATA_DIR / "props" / "big") as part:
     part.write_bytes(b"half")
     print("written", flush=True)
     time.sleep(60)
@@ -71,7 +72,7 @@ with appearing(settings.DATA_DIR / "props" / "big") as part:
         self.assertEqual(other.stdout.readline().strip(), b"written")
         (self.folder / "exports").mkdir()
         (self.folder / "exports" / "7.npz.part").write_bytes(b"half")
-        with disk.appearing(self.folder / "mine") as part:
+        with disk.atomic_write(self.folder / "mine") as part:
             part.write_bytes(b"x")
             cleanup.sweep()
             self.assertEqual(len(self.left()), 3, "all three may still be written to")
@@ -82,7 +83,7 @@ with appearing(settings.DATA_DIR / "props" / "big") as part:
         self.assertEqual(self.left(), ["mine"])
 
     def test_after_an_error_nothing_is_left(self):
-        with self.assertRaises(ZeroDivisionError), disk.appearing(self.folder / "a") as part:
+        with self.assertRaises(ZeroDivisionError), disk.atomic_write(self.folder / "a") as part:
             part.write_bytes(b"x" * (1 // 0))
         self.assertEqual(self.left(), [])
 
@@ -145,7 +146,7 @@ class Exported(StorageCase):
         state = self.finished(self.start(effect))
         self.assertIn("crane.glb", state["message"])
         lines = (self.folder / "exports" / f"{state['id']}.csv").read_bytes().count(b"\n")
-        files.bring("crane.glb", (PROPS / "paper-crane.glb").read_bytes())
+        files.import_file("crane.glb", (PROPS / "paper-crane.glb").read_bytes())
         files.contents.clear()
         state = self.finished(self.start(effect))
         self.assertEqual(state["message"], "")
@@ -158,8 +159,8 @@ class Counted(StorageCase):
         File.objects.all().delete()  # those that the migration found
 
     def test_files_stay_as_long_as_any_edit_refers_to_them_and_then_for_a_while(self):
-        brought = files.bring("crane.glb", (PROPS / "paper-crane.glb").read_bytes())
-        other = files.bring("lantern.glb", (PROPS / "lantern.glb").read_bytes())
+        brought = files.import_file("crane.glb", (PROPS / "paper-crane.glb").read_bytes())
+        other = files.import_file("lantern.glb", (PROPS / "lantern.glb").read_bytes())
         self.assertEqual(brought["content"], named_file("paper-crane.glb")["content"])
         names = lambda: [each["name"] for each in self.send("get", "storage")["unused"]]
         self.assertEqual(names(), ["crane.glb", "lantern.glb"])
@@ -224,7 +225,8 @@ class Counted(StorageCase):
 
 
 class FullOrReadOnly(StorageCase):
-    """SQLite itself is made to refuse: by its page limit (SQLITE_FULL) and by query_only (SQLITE_READONLY); files by the errors of the system."""
+    """SQLite itself is made to refuse: by its page limit (SQLITE_FULL) and by query_only (SQLITE_READONLY); files by
+    the errors of the system."""
 
     def test_an_edit_on_a_full_disk_and_on_a_read_only_one(self):
         opened = self.send("post", "effects", {"document": document()}, 201)
@@ -277,7 +279,7 @@ class FullOrReadOnly(StorageCase):
             (ConnectionResetError(errno.ECONNRESET, "reset"), 408, "request"),
             (FileNotFoundError(errno.ENOENT, "No such file", "/a/beautiful/full.glb"), 503, "disk"),
         ):
-            with mock.patch.object(files, "bring", side_effect=error):
+            with mock.patch.object(files, "import_file", side_effect=error):
                 response = Client(raise_request_exception=False).post(
                     "/api/props/files?name=a.glb", b"x", content_type="application/octet-stream"
                 )
@@ -285,7 +287,7 @@ class FullOrReadOnly(StorageCase):
 
     def test_many_may_ask_at_once_whether_the_folder_can_be_written_to(self):
         with ThreadPoolExecutor(8) as pool:
-            self.assertEqual(set(pool.map(lambda _: disk.trouble(), range(200))), {""})
+            self.assertEqual(set(pool.map(lambda _: disk.disk_problem(), range(200))), {""})
         self.assertEqual(self.left(), [])
 
     def test_cards_that_nobody_renewed_go(self):
@@ -298,14 +300,14 @@ class FullOrReadOnly(StorageCase):
         self.assertEqual(self.left(), ["new.png"])
 
     def test_the_server_says_at_its_start_what_is_wrong_with_its_folder(self):
-        self.assertEqual(disk.trouble(), "")
+        self.assertEqual(disk.disk_problem(), "")
         with mock.patch.object(
             disk.tempfile, "TemporaryFile", side_effect=OSError(errno.EROFS, "Read-only file system")
         ):
-            self.assertIn("cannot be written to (Read-only file system)", disk.trouble())
+            self.assertIn("cannot be written to (Read-only file system)", disk.disk_problem())
             self.assertTrue(self.send("get", "storage")["trouble"])
-        with mock.patch.object(disk, "LITTLE", 1 << 60):
-            self.assertIn("MB are free", disk.trouble())
+        with mock.patch.object(disk, "LOW_SPACE", 1 << 60):
+            self.assertIn("MB are free", disk.disk_problem())
         (self.folder / "plain").write_bytes(b"")
         env = {
             **os.environ,

@@ -15,7 +15,7 @@ from kagero.core.errors import Cancelled
 from kagero.core.workflows import PlayRequest
 from kagero.server.frames import play, ready, runs
 from kagero.server.frames import queueing as turns_module
-from kagero.server.frames.queueing import FIRST, NEAR, REST, Turns
+from kagero.server.frames.queueing import FIRST, NEAR, REST, TurnQueue
 from tests.making import document
 from tests.making.server import post
 
@@ -29,8 +29,9 @@ def soon(holds: Callable[[], object], seconds: float = 10) -> None:
 
 
 class Order(unittest.TestCase):
-    def queue(self, turns: Turns, kinds: list[int]) -> tuple[list[threading.Thread], list[int]]:
-        """Let threads wait for turns of these kinds, in this order; return them and, as they get it, whose turn it was."""
+    def queue(self, turns: TurnQueue, kinds: list[int]) -> tuple[list[threading.Thread], list[int]]:
+        """Let threads wait for turns of these kinds, in this order; return them and, as they get it, whose turn it
+        was."""
         went: list[int] = []
 
         def wait(number: int, kind: int):
@@ -46,7 +47,7 @@ class Order(unittest.TestCase):
         return threads, went
 
     def test_first_pictures_go_before_all_else_and_the_rest_in_order(self):
-        turns = Turns(1)
+        turns = TurnQueue(1)
         with turns.turn(REST, lambda: None):
             threads, went = self.queue(turns, [REST, NEAR, FIRST, REST, FIRST])
         for thread in threads:
@@ -54,24 +55,24 @@ class Order(unittest.TestCase):
         self.assertEqual(went, [2, 4, 1, 0, 3])
 
     def test_the_rest_leaves_a_core_for_a_first_picture_and_does_not_slow_it_down_but_is_never_starved(self):
-        turns = Turns(2)
+        turns = TurnQueue(2)
         with turns.turn(REST, lambda: None):
             threads, went = self.queue(turns, [REST])
             with turns.turn(FIRST, lambda: None):
                 self.assertEqual(went, [])
         threads[0].join(10)
         self.assertEqual(went, [0])
-        with mock.patch.object(turns_module, "STARVED", 1e9), turns.turn(FIRST, lambda: None):
+        with mock.patch.object(turns_module, "STARVED_AFTER", 1e9), turns.turn(FIRST, lambda: None):
             threads, went = self.queue(turns, [REST, NEAR])
             time.sleep(0.3)
             self.assertEqual(went, [])
-            with mock.patch.object(turns_module, "STARVED", 0.0):
+            with mock.patch.object(turns_module, "STARVED_AFTER", 0.0):
                 for thread in threads:
                     thread.join(10)
         self.assertEqual(went, [1, 0])
 
     def test_who_is_gone_waits_no_longer_and_holds_up_nobody(self):
-        turns = Turns(1)
+        turns = TurnQueue(1)
         gone = threading.Event()
 
         def ask():
@@ -91,7 +92,7 @@ class Order(unittest.TestCase):
         self.assertEqual((turns._waiting, turns._busy), ([], [0, 0, 0]))
 
     def test_a_fault_within_gives_the_turn_back(self):
-        turns = Turns(1)
+        turns = TurnQueue(1)
         for _ in range(3):
             with self.assertRaises(ZeroDivisionError), turns.turn(FIRST, lambda: None):
                 _ = 1 / 0

@@ -34,7 +34,7 @@ class Beside(TestCase):
 
         with (
             mock.patch.object(warm_up, "all_compiled", return_value=False),
-            mock.patch.object(warm_up, "ready_beside", compiles),
+            mock.patch.object(warm_up, "compile_in_processes", compiles),
         ):
             WARMING.compile()
         self.assertEqual(seen, [{"done": 0, "of": 1, "words": "kernels"}, {"done": 3, "of": 31, "words": "contacts"}])

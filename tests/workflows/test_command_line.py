@@ -85,7 +85,8 @@ class CommandLine(unittest.TestCase):
             self.assertEqual(code, 0)
             self.assertRegex(
                 err,
-                r"^replaced: emitters\.0\.look\.opacity: [\d,]+ numbers of .* were not finite and became 0, first at frame 8 for particle [0-9a-f]{16}\.",
+                r"^replaced: emitters\.0\.look\.opacity: [\d,]+ numbers of .* were not finite and became 0, first at "
+                r"frame 8 for particle [0-9a-f]{16}\.",
             )
             self.assertEqual(self.run_main("simulate", effect, "--strict", "--out", out)[0], 1)
             self.assertEqual(

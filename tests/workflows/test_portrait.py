@@ -1,4 +1,5 @@
-"""The picture of a life is as wide as it is asked for, and its particles are as round and as large, whatever the width."""
+"""The picture of a life is as wide as it is asked for, and its particles are as round and as large, whatever the
+width."""
 
 from __future__ import annotations
 

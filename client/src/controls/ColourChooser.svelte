@@ -68,7 +68,7 @@
     onset(turn(event))
     hand = null
   }
-  function nudge(event: KeyboardEvent, way: (step: number, up: number) => Rgb) {
+  function nudge(event: KeyboardEvent, change: (step: number, up: number) => Rgb) {
     const size = event.shiftKey ? 0.002 : 0.02
     const [across, upward] =
       { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key] ?? []
@@ -76,18 +76,18 @@
     event.preventDefault()
     event.stopPropagation()
     hue = now.hue
-    onset([...way(across * size, upward! * size)])
+    onset([...change(across * size, upward! * size)])
   }
   const within = (x: number) => Math.min(Math.max(x, 0), 1)
   function channel(i: number, v: number): [number, number, number] {
-    const made = [...value] as [number, number, number]
-    made[i] = Number((coded === 'srgb' ? decode(within(v / 255)) * parts.brightness : v).toFixed(5))
-    return made
+    const chosen = [...value] as [number, number, number]
+    chosen[i] = Number((coded === 'srgb' ? decode(within(v / 255)) * parts.brightness : v).toFixed(5))
+    return chosen
   }
   function take() {
-    const made = text === null ? null : ofCode(text)
+    const chosen = text === null ? null : ofCode(text)
     text = null
-    if (made) onset(made.map((c) => Number((c * parts.brightness).toFixed(5))) as [number, number, number])
+    if (chosen) onset(chosen.map((c) => Number((c * parts.brightness).toFixed(5))) as [number, number, number])
   }
   function pick() {
     const give = onset
@@ -96,8 +96,8 @@
   }
   onDestroy(() => {
     if (String(first) === String(value)) return
-    const made = [...value] as [number, number, number]
-    keep(RECENT, [made, ...recent.filter((each) => String(each) !== String(made))].slice(0, MOST))
+    const chosen = [...value] as [number, number, number]
+    keep(RECENT, [chosen, ...recent.filter((each) => String(each) !== String(chosen))].slice(0, MOST))
   })
 </script>
 

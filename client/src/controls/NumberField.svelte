@@ -62,7 +62,7 @@
   const tidy = (v: number) => (whole ? Math.round(v) : Number((v * scale).toPrecision(5)) / scale)
 
   const becomes = (v: number): Change => ({ apply: () => v, anyUnit: false })
-  const movesBy = (way: number): Change => ({ apply: (was) => was + way, anyUnit: false })
+  const movesBy = (by: number): Change => ({ apply: (was) => was + by, anyUnit: false })
   function down(event: PointerEvent) {
     if (event.button !== 0) return
     start = { x: event.clientX, value, moved: false }
@@ -70,11 +70,11 @@
   }
   function move(event: PointerEvent) {
     if (!start) return
-    const way = event.clientX - start.x
-    if (!start.moved && Math.abs(way) < 3) return
+    const by = event.clientX - start.x
+    if (!start.moved && Math.abs(by) < 3) return
     start.moved = dragging = true
     const pace = event.shiftKey ? 0.1 : event.ctrlKey || event.metaKey ? 10 : 1
-    latest = held(tidy(start.value + (way / 200) * drag * pace))
+    latest = held(tidy(start.value + (by / 200) * drag * pace))
     ;(ondrag ?? (() => {}))(latest)
   }
   /** Escape gives up a drag: the number is what it was. */
@@ -143,11 +143,11 @@
     }
   }
   function step(event: KeyboardEvent) {
-    const way = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key]
-    if (way) {
+    const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key]
+    if (by) {
       event.preventDefault()
       const size = whole ? 1 : (drag / 100) * (event.shiftKey ? 0.1 : 1)
-      onset(held(tidy(value + way * size)), movesBy(way * size))
+      onset(held(tidy(value + by * size)), movesBy(by * size))
     } else if ((event.key === 'Delete' || event.key === 'Backspace') && reset !== undefined) {
       event.preventDefault()
       event.stopPropagation()

@@ -18,8 +18,8 @@ describe('curves are drawn as the core computes them', () => {
   })
   it('flipped twice is as it was', () => {
     for (const { keys } of samples) {
-      for (const way of ['upside-down', 'left-right'] as const) {
-        const twice = flipped(flipped(keys as Key[], way), way)
+      for (const axis of ['upside-down', 'left-right'] as const) {
+        const twice = flipped(flipped(keys as Key[], axis), axis)
         twice.forEach((key, i) => {
           expect(key.x).toBeCloseTo(keys[i].x, 9)
           expect(key.y).toBeCloseTo(keys[i].y, 9)

@@ -115,10 +115,10 @@ export function curvePath(keys: readonly Key[], width: number, height: number, l
 }
 
 /** Return the curve's keys seen from the other end: left and right swapped, each piece keeping its shape. */
-export function flipped(keys: readonly Key[], way: 'left-right' | 'upside-down'): Key[] {
+export function flipped(keys: readonly Key[], axis: 'left-right' | 'upside-down'): Key[] {
   const turn = (h: readonly number[] | null | undefined, x: number, y: number) =>
     h ? ([h[0] * x, h[1] * y] as [number, number]) : null
-  if (way === 'upside-down')
+  if (axis === 'upside-down')
     return keys.map((k) => ({ ...k, y: 1 - k.y, into: turn(k.into, 1, -1), out: turn(k.out, 1, -1) }))
   return keys.map((_, i) => {
     const from = keys[keys.length - 1 - i]

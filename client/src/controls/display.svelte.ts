@@ -36,13 +36,13 @@ export type ShownUnit = Unit & { measures?: string }
 export function displayed(unit: ShownUnit): ShownUnit {
   const { times, lengths, rates, frameRate } = display
   if (unit.measures) return unit
-  const made = (symbol: string, scale: number) => ({
+  const scaled = (symbol: string, scale: number) => ({
     symbol,
     scale: unit.scale * scale,
     digits: Math.min(6, Math.max(0, unit.digits - Math.round(Math.log10(scale)))),
     measures: unit.symbol,
   })
-  if (unit.symbol === 's') return times === 'frames' ? { ...made('f', frameRate), digits: 1 } : unit
+  if (unit.symbol === 's') return times === 'frames' ? { ...scaled('f', frameRate), digits: 1 } : unit
   const [top, below] = unit.symbol.split('/')
   const a_frame = rates === 'per_frame' && (below === 's' || below === 's²')
   const long = top === 'm' || top === 'm²'
@@ -52,7 +52,7 @@ export function displayed(unit: ShownUnit): ShownUnit {
   const scale =
     (long ? PARTS_OF_A_METRE[lengths] ** (top === 'm²' ? 2 : 1) : 1) /
     (a_frame ? frameRate ** (below === 's²' ? 2 : 1) : 1)
-  return made(upper + lower, scale)
+  return scaled(upper + lower, scale)
 }
 /** What stands behind a number of a stored unit as it is shown. */
 export const symbolOf = (unit: Unit): string => displayed(unit).symbol

@@ -182,9 +182,9 @@ export function parseNumber(
     // what a conversion leaves behind the fifteenth digit nobody typed: 700 mm are 0.7 m
     const apply = (was: number) =>
       Number((by !== null ? was * by : change === '+=' ? was + to : change === '-=' ? was - to : to).toPrecision(15))
-    const made = apply(now ?? 0)
-    if (!Number.isFinite(made)) return { error: 'That is not a finite number.' }
-    return { value: made, change: { apply, anyUnit: by !== null } }
+    const result = apply(now ?? 0)
+    if (!Number.isFinite(result)) return { error: 'That is not a finite number.' }
+    return { value: result, change: { apply, anyUnit: by !== null } }
   } catch (problem) {
     return { error: (problem as Error).message }
   }

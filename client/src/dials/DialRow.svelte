@@ -30,7 +30,7 @@
     uses: DialUse[]
     trial: Trial | undefined
     trying: boolean
-    onmove: (way: number) => void
+    onmove: (direction: number) => void
     onduplicate: () => void
     onremove: () => void
   } = $props()
@@ -38,9 +38,10 @@
   const now = $derived(dialAt(dial, player.seconds))
   const here = $derived((dial.keys ?? []).some((k) => Math.abs(k.time - player.seconds) < player.near))
   const turn = (value: number, dragging: boolean) => {
-    const made = dialTurned(dial, player.seconds, value, player.near)
-    if (dragging) draft.drag(path, made)
-    else draft.edit(dial.keys?.length ? `Key ${dial.name} at frame ${player.frame}` : `Turn ${dial.name}`, path, made)
+    const changed = dialTurned(dial, player.seconds, value, player.near)
+    if (dragging) draft.drag(path, changed)
+    else
+      draft.edit(dial.keys?.length ? `Key ${dial.name} at frame ${player.frame}` : `Turn ${dial.name}`, path, changed)
   }
   const path = $derived(['dials', index] as const)
   const unit = $derived(catalog.data.dial_units[dial.unit ?? ''])

@@ -30,8 +30,8 @@
     untrack(() => known.refresh())
   })
 
-  function move(index: number, way: number) {
-    const to = index + way
+  function move(index: number, direction: number) {
+    const to = index + direction
     if (to < 0 || to >= dials.length) return
     const list = [...dials]
     list.splice(to, 0, ...list.splice(index, 1))
@@ -47,13 +47,13 @@
     const name = Array.from({ length: 98 }, (_, i) => `${dial.name} ${i + 2}`).find(
       (each) => !dials.some((d) => formulaName(d.name) === formulaName(each)),
     )!
-    const made = { ...dial, uid: newUid(), name }
+    const result = { ...dial, uid: newUid(), name }
     draft.edit(
       `Duplicate the dial ${dial.name}`,
       ['dials'],
-      [...dials.slice(0, index + 1), made, ...dials.slice(index + 1)],
+      [...dials.slice(0, index + 1), result, ...dials.slice(index + 1)],
     )
-    selection.dial = made.uid
+    selection.dial = result.uid
   }
   async function remove(dial: Dial) {
     await overlay.attempt(() => known.look()) // what it drives now, not a moment ago
@@ -115,7 +115,7 @@
         trial={known.trials[dial.uid]}
         trying={known.trying === dial.uid}
         onduplicate={() => duplicate(dial, index)}
-        onmove={(way) => move(index, way)}
+        onmove={(direction) => move(index, direction)}
         onremove={() => remove(dial)}
       />
     {:else}

@@ -20,11 +20,11 @@
     naming = false
     if (!name) return
     const there = settings.find((each) => each.name === name)
-    const made = { uid: there?.uid ?? newUid(), name, values: values() }
+    const result = { uid: there?.uid ?? newUid(), name, values: values() }
     draft.edit(
       `Keep the dials as ${name}`,
       ['settings'],
-      there ? settings.map((each) => (each === there ? made : each)) : [...settings, made],
+      there ? settings.map((each) => (each === there ? result : each)) : [...settings, result],
     )
   }
   function recall(one: Settings) {

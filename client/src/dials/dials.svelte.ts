@@ -39,7 +39,7 @@ export class Dials {
   private settling: ReturnType<typeof setTimeout> | undefined
   private waiting: ReturnType<typeof setTimeout> | undefined
   private tried = new Map<string, string>()
-  private asked = 0
+  private requested = 0
   private turn = new Queue()
 
   constructor(private effect: OpenEffect) {}
@@ -48,7 +48,7 @@ export class Dials {
   refresh(): void {
     clearTimeout(this.settling)
     clearTimeout(this.waiting)
-    this.asked++
+    this.requested++
     this.settling = setTimeout(() => void this.attempt(() => this.look()), SETTLE_MS)
     this.waiting = setTimeout(() => void this.tryAll(), TRY_MS)
   }
@@ -79,12 +79,12 @@ export class Dials {
   close(): void {
     clearTimeout(this.settling)
     clearTimeout(this.waiting)
-    this.asked++
+    this.requested++
   }
 
   /** Try every dial that was not tried as the effect is now. What a dial's own value is does not matter to its trial. */
   private async tryAll(): Promise<void> {
-    const mine = this.asked
+    const mine = this.requested
     const document = this.effect.document
     for (const dial of document.dials ?? []) {
       const state = JSON.stringify({
@@ -99,7 +99,7 @@ export class Dials {
         this.trials = { ...this.trials, [dial.uid]: trial }
         this.tried.set(dial.uid, state)
       })
-      if (mine !== this.asked) break
+      if (mine !== this.requested) break
     }
     this.trying = null
   }

@@ -116,17 +116,17 @@ export class Catalog {
       rows.set(laid.address, plain ? placed : this.kept(placed))
     }
     for (const placed of [...rows.values()]) {
-      for (const made of this.settingsAhead(placed, rows)) rows.set(made.address, made)
+      for (const result of this.settingsAhead(placed, rows)) rows.set(result.address, result)
     }
     const all = [...rows.values()]
-    const made = { thing: thing!, rows: all, sheet: all.filter((row) => !row.of) }
-    if (thing) this.joinedBefore.set(owner, made)
-    return made
+    const result = { thing: thing!, rows: all, sheet: all.filter((row) => !row.of) }
+    if (thing) this.joinedBefore.set(owner, result)
+    return result
   }
 
   /** Return the settings of responses that were made, or became another kind, since the last layout, as they will be laid out. */
   private settingsAhead(placed: PlacedRow, laid: ReadonlyMap<string, PlacedRow>): PlacedRow[] {
-    const made: PlacedRow[] = []
+    const result: PlacedRow[] = []
     ;(placed.row.responses ?? []).forEach((response, index) => {
       const values: Record<string, unknown> =
         response.kind === 'curve' ? { ...response, low: response.output[0], high: response.output[1] } : { ...response }
@@ -138,7 +138,7 @@ export class Catalog {
         const spec = { ...base, stage: placed.spec.stage, band: placed.spec.band, family: placed.spec.family }
         const plain = typeof value === 'number'
         const row = (plain ? { base: value, responses: [] } : value) as Row
-        made.push({
+        result.push({
           address,
           path: [...placed.path, 'responses', index, ...end],
           spec,
@@ -151,7 +151,7 @@ export class Catalog {
         })
       }
     })
-    return made
+    return result
   }
 
   /** Return the rows of a sheet in working order, without the settings of responses. */

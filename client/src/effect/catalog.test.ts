@@ -42,9 +42,9 @@ describe('the catalog', () => {
     const { catalog, draft } = madeUpDesk()
     const size = catalog.rowAt(draft.emitter, SIZE)!
     const fresh = { ...size.row.responses![0], uid: 'fresh', output: [0.25, 4] } as Response
-    const made = put(draft.emitter, [...size.path, 'responses'], [...size.row.responses!, fresh])
+    const result = put(draft.emitter, [...size.path, 'responses'], [...size.row.responses!, fresh])
     const ahead = catalog
-      .settingsOf(made, catalog.rowAt(made, SIZE)!)
+      .settingsOf(result, catalog.rowAt(result, SIZE)!)
       .filter((row) => row.address.startsWith('responses.fresh.'))
     expect(ahead.map((row) => row.address).sort()).toEqual(
       Object.keys(catalog.data.settings.curve)

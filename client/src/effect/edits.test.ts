@@ -35,13 +35,13 @@ describe('a row that is driven', () => {
     input: [0, 1],
   }
   function driven(base: number | number[], row: object = {}, before: object[] = []): CurveResponse {
-    let made: unknown
+    let result: unknown
     const owner = { uid: 'one', motion: { spin: { base, responses: before } } }
     const effect = {
       document: { emitters: [owner], dials: [] },
       owner,
       inEmitter: (path: unknown[]) => path,
-      edit: (_: string, __: unknown, value: unknown) => (made = value),
+      edit: (_: string, __: unknown, value: unknown) => (result = value),
     } as unknown as OpenEffect
     const spec = { kind: 'number', unit: DEGREES, drag: 12, default: 0, key: 'motion.spin', ...row }
     const placed = { label: 'Spin', address: 'motion.spin', path: ['motion', 'spin'], row: owner.motion.spin, spec }
@@ -51,7 +51,7 @@ describe('a row that is driven', () => {
       placed as unknown as PlacedRow,
       choice as unknown as SourceChoice,
     )
-    return (made as typeof owner).motion.spin.responses.at(-1) as unknown as CurveResponse
+    return (result as typeof owner).motion.spin.responses.at(-1) as unknown as CurveResponse
   }
   it('is multiplied', () => {
     expect(driven(2)).toMatchObject({ operation: 'multiply', output: [0, 1] })
@@ -73,9 +73,9 @@ describe('a row that is driven', () => {
     })
   })
   it('is added to where it is nought: nothing multiplies that', () => {
-    const made = driven(0)
-    expect(made.operation).toBe('add')
-    expect(Number(made.output[1]) * DEGREES.scale).toBeCloseTo(200) // about a quarter of a full drag, of one digit
+    const result = driven(0)
+    expect(result.operation).toBe('add')
+    expect(Number(result.output[1]) * DEGREES.scale).toBeCloseTo(200) // about a quarter of a full drag, of one digit
     expect(driven([0, 0, 0], { kind: 'vector', default: [0, 0, 0] }).operation).toBe('add')
     expect(driven(0, { default: 0.5, unit: { symbol: 'm', scale: 1, digits: 2 } }).output).toEqual([0, 0.5])
   })

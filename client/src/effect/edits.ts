@@ -76,8 +76,8 @@ export function vary(
   placed: PlacedRow,
   kind: string,
 ): { response: string | null; draw: string } {
-  const made = freshDraw(effect.emitter, catalog, kind)
-  const emitter = { ...effect.emitter, draws: [...(effect.emitter.draws ?? []), made] }
+  const result = freshDraw(effect.emitter, catalog, kind)
+  const emitter = { ...effect.emitter, draws: [...(effect.emitter.draws ?? []), result] }
   const label = `Vary ${placed.label.toLowerCase()}`
   if (kind !== 'uniform' && kind !== 'sign' && placed.spec.kind === 'number') {
     const base = isSourced(placed.row.base) ? (placed.spec.default as number) : (placed.row.base as number)
@@ -88,23 +88,23 @@ export function vary(
         integer: { low: Math.floor(base), high: Math.floor(base) + 3 },
       }[kind] ?? {}
     for (const [name, value] of Object.entries(bounds))
-      (made as unknown as Record<string, Row>)[name] = {
+      (result as unknown as Record<string, Row>)[name] = {
         base: Number(value.toPrecision(6)),
         responses: [],
       } as unknown as Row
-    if (made.kind === 'choice')
-      made.options = [
+    if (result.kind === 'choice')
+      result.options = [
         { value: base, weight: 1 },
         { value: base * 2, weight: 1 },
       ]
     effect.edit(
       label,
       effect.inEmitter([]),
-      put(emitter, placed.path, { ...placed.row, base: { source: { kind: 'draw', draw: made.uid }, read: 'once' } }),
+      put(emitter, placed.path, { ...placed.row, base: { source: { kind: 'draw', draw: result.uid }, read: 'once' } }),
     )
-    return { response: null, draw: made.uid }
+    return { response: null, draw: result.uid }
   }
-  const response = makeResponse(placed, { kind: 'draw', draw: made.uid }, 'once', {
+  const response = makeResponse(placed, { kind: 'draw', draw: result.uid }, 'once', {
     input: catalog.drawKind(kind).range,
     fitted: '',
   })
@@ -116,7 +116,7 @@ export function vary(
     if (shifts) response.operation = 'add'
   }
   setResponses(effect, placed, [...(placed.row.responses ?? []), response], label, emitter)
-  return { response: response.uid, draw: made.uid }
+  return { response: response.uid, draw: result.uid }
 }
 
 /** Drive a row by a source: returns the new response's uid. The input range is what the particles have, where that is known. */
@@ -415,9 +415,9 @@ export function onlyPart(effect: OpenEffect, part: PartSpec): void {
 /** Put a part of a list elsewhere in it. */
 export function movePart(effect: OpenEffect, part: PartSpec, by: -1 | 1): void {
   const { within, at, list } = standsIn(effect, part)!
-  const made = list.filter((_, i) => i !== at)
-  made.splice(at + by, 0, list[at])
-  effect.edit(`Move ${part.label.toLowerCase()} ${by < 0 ? 'up' : 'down'}`, within, made)
+  const result = list.filter((_, i) => i !== at)
+  result.splice(at + by, 0, list[at])
+  effect.edit(`Move ${part.label.toLowerCase()} ${by < 0 ? 'up' : 'down'}`, within, result)
 }
 
 /** Make a part another kind, as the core says: one edit. */
@@ -466,17 +466,17 @@ export async function makeDial(
   component: number | null = null,
 ): Promise<string> {
   const emitter = effect.owner.uid
-  const made = await effect.ask(
+  const result = await effect.ask(
     (document) => api.makeDial({ document, emitter, address: placed.address, how, component }),
     `Make a dial of ${placed.label.toLowerCase()}`,
   )
-  return made.uid
+  return result.uid
 }
 
 /** Break a prop up: an emitter of its parts, which is looked at then. */
 export async function breakUp(effect: OpenEffect, prop: Prop): Promise<void> {
-  const made = await effect.ask((document) => api.breakUp({ document, uid: prop.uid }), `Break up ${prop.name}`)
-  effect.emitterIndex = effect.document.emitters.findIndex((each) => each.uid === made.uid)
+  const result = await effect.ask((document) => api.breakUp({ document, uid: prop.uid }), `Break up ${prop.name}`)
+  effect.emitterIndex = effect.document.emitters.findIndex((each) => each.uid === result.uid)
 }
 
 export function addEmitter(effect: OpenEffect, catalog: Catalog): void {
@@ -484,8 +484,8 @@ export function addEmitter(effect: OpenEffect, catalog: Catalog): void {
     effect.document.emitters.map((e) => e.name),
     'Emitter',
   )
-  const made = { ...structuredClone(catalog.data.emitter), uid: newUid(), name } as unknown as Emitter
-  effect.edit(`Add ${name}`, ['emitters'], [...effect.document.emitters, made])
+  const result = { ...structuredClone(catalog.data.emitter), uid: newUid(), name } as unknown as Emitter
+  effect.edit(`Add ${name}`, ['emitters'], [...effect.document.emitters, result])
   effect.emitterIndex = effect.document.emitters.length - 1
 }
 

@@ -43,21 +43,21 @@ export function fitAgain(
   known: (response: Response) => Pick<Distribution, 'low' | 'high' | 'mean'> | undefined,
 ): number {
   const now = catalog.fittedTo(draft.owner)
-  const told = those.flatMap(({ placed, index, response }) => {
+  const ranges = those.flatMap(({ placed, index, response }) => {
     const data = known(response)
     return data ? [{ path: draft.inEmitter(responsePath(placed, index)), value: fitted(response, data, now) }] : []
   })
-  const made = told.reduce((document, { path, value }) => put(document, path, value), draft.document)
-  if (told.length) draft.replace(made, `Fit ${told.length === 1 ? 'a range' : `${told.length} ranges`} again`)
-  return told.length
+  const changed = ranges.reduce((document, { path, value }) => put(document, path, value), draft.document)
+  if (ranges.length) draft.replace(changed, `Fit ${ranges.length === 1 ? 'a range' : `${ranges.length} ranges`} again`)
+  return ranges.length
 }
 
 /** Keep ranges as they are, as if they had been fitted to what is there now. */
 export function keepRanges(draft: OpenEffect, catalog: Catalog, those: Outgrown[]): void {
   const now = catalog.fittedTo(draft.owner)
-  const made = those.reduce(
+  const changed = those.reduce(
     (document, { placed, index }) => put(document, draft.inEmitter([...responsePath(placed, index), 'fitted']), now),
     draft.document,
   )
-  draft.replace(made, those.length === 1 ? 'Leave a range as it is' : `Leave ${those.length} ranges as they are`)
+  draft.replace(changed, those.length === 1 ? 'Leave a range as it is' : `Leave ${those.length} ranges as they are`)
 }

@@ -5,11 +5,11 @@ const seen = (frame: number) => ({ frame, playing: false }) as unknown as Seen
 
 it('tells a window that comes, whoever was there first, and nobody where none is', async () => {
   let frame = 1
-  const asked = vi.fn(() => seen(frame))
+  const requested = vi.fn(() => seen(frame))
   const acts: string[] = []
-  const leading = new Leading(1, asked, (what) => acts.push(what))
+  const leading = new Leading(1, requested, (what) => acts.push(what))
   leading.tell()
-  expect(asked).not.toHaveBeenCalled()
+  expect(requested).not.toHaveBeenCalled()
   const shown: number[] = []
   const following = new Following(1, (state) => shown.push(state.frame))
   await vi.waitFor(() => expect(shown).toEqual([1]))
@@ -18,13 +18,13 @@ it('tells a window that comes, whoever was there first, and nobody where none is
   following.ask('toggle')
   await vi.waitFor(() => expect([shown, acts]).toEqual([[1, 2], ['toggle']]))
   leading.close()
-  const again = new Leading(
+  const second = new Leading(
     1,
     () => seen(9),
     () => {},
   ) // the Desk was loaded anew
   await vi.waitFor(() => expect(shown).toEqual([1, 2, 9]))
-  again.close()
+  second.close()
   following.close()
 })
 

@@ -28,14 +28,14 @@ export function leadsOf(source: Source, { draft, catalog, selection }: Parts): L
   const read = Object.entries(source)
     .filter(([name, value]) => name !== 'uid' && name !== 'kind' && typeof value === 'string')
     .map(([, value]) => value as string)
-  const made: Lead[] = []
+  const leads: Lead[] = []
   for (const [group, things] of [
     ['draws', owner.draws ?? []],
     ['own', owner.own ?? []],
   ] as const)
     for (const each of things)
       if (read.includes(each.uid) || named(group, each.name))
-        made.push({
+        leads.push({
           label: each.name,
           go: () => {
             selection.view = 'sheet'
@@ -44,7 +44,7 @@ export function leadsOf(source: Source, { draft, catalog, selection }: Parts): L
         })
   for (const dial of draft.document.dials ?? [])
     if (read.includes(dial.uid) || named('dials', dial.name))
-      made.push({ label: dial.name, go: () => selection.showDials(dial.uid) })
+      leads.push({ label: dial.name, go: () => selection.showDials(dial.uid) })
   for (const prop of draft.document.props ?? [])
     if (
       read.includes(prop.uid) ||
@@ -52,7 +52,7 @@ export function leadsOf(source: Source, { draft, catalog, selection }: Parts): L
         named(group, prop.name),
       )
     )
-      made.push({
+      leads.push({
         label: prop.name,
         go: () => {
           selection.view = 'props'
@@ -62,10 +62,10 @@ export function leadsOf(source: Source, { draft, catalog, selection }: Parts): L
   for (const address of read) {
     const row = catalog.rowAt(owner, address)
     if (row)
-      made.push({
+      leads.push({
         label: row.label,
         go: () => showRow(address, { selection }),
       })
   }
-  return made
+  return leads
 }

@@ -6,15 +6,15 @@ import { framesASecond } from './rate'
 export function momentTimes(effect: Effect): Map<string, number> {
   const moments = effect.moments ?? []
   const rate = framesASecond(effect.clip)
-  const made = new Map<string, number>()
-  const time = (moment: Moment, asked: readonly string[]): number => {
-    const known = made.get(moment.uid)
+  const times = new Map<string, number>()
+  const time = (moment: Moment, path: readonly string[]): number => {
+    const known = times.get(moment.uid)
     if (known !== undefined) return known
     const before = moment.after ? moments.find((each) => each.uid === moment.after) : undefined
-    if (!before || asked.includes(before.uid))
+    if (!before || path.includes(before.uid))
       return (moment.frame - effect.clip.first_frame) / rate + (moment.seconds ?? 0)
-    const at = time(before, [...asked, moment.uid]) + (moment.seconds ?? 0)
-    made.set(moment.uid, at)
+    const at = time(before, [...path, moment.uid]) + (moment.seconds ?? 0)
+    times.set(moment.uid, at)
     return at
   }
   return new Map(moments.map((moment) => [moment.uid, time(moment, [moment.uid])]))

@@ -7,7 +7,7 @@ import type { Player } from './player.svelte'
 export class PickedLife {
   life = $state.raw<OneLife | null>(null)
   problem = $state('')
-  private asked = 0
+  private requested = 0
 
   constructor(
     private effect: OpenEffect,
@@ -26,20 +26,20 @@ export class PickedLife {
     else await this.fetch(picked.emitter, { key: picked.key })
   }
 
-  private async fetch(emitter: string, who: { key: string } | { index: number }): Promise<void> {
-    const mine = ++this.asked
+  private async fetch(emitter: string, target: { key: string } | { index: number }): Promise<void> {
+    const mine = ++this.requested
     // a particle that is not alive on screen is asked for at a frame at which it was
     const frame =
-      'key' in who && this.life?.key === who.key && !this.life.frames.includes(this.player.frame)
+      'key' in target && this.life?.key === target.key && !this.life.frames.includes(this.player.frame)
         ? this.life.frames[0]
         : this.player.frame
     try {
-      const life = await api.oneLife(this.effect.plain(), emitter, frame, who)
-      if (mine !== this.asked) return
+      const life = await api.oneLife(this.effect.plain(), emitter, frame, target)
+      if (mine !== this.requested) return
       this.life = life
       this.problem = ''
     } catch (error) {
-      if (mine !== this.asked) return
+      if (mine !== this.requested) return
       this.problem = error instanceof Refused ? error.message : 'The server does not answer. Try again in a moment.'
     }
   }

@@ -36,7 +36,7 @@ export class OpenEffect {
   private queued = false
   /** Steps back and forward that found no answer, in order: taken once there is one. */
   private postponed: (typeof api.undo)[] = []
-  private asked = new Queue()
+  private requested = new Queue()
   /** Saving, undoing and redoing, one after the other: each needs the revision that the one before it made. */
   private turn = new Queue()
   private retry: ReturnType<typeof setTimeout> | undefined
@@ -116,13 +116,13 @@ export class OpenEffect {
     call: (document: Record<string, unknown>) => Promise<T>,
     label: string,
   ): Promise<T> {
-    return this.asked.add(async () => {
+    return this.requested.add(async () => {
       for (let tries = 0; tries < MOST_ASKED; tries++) {
         const before = this.document
-        const made = await call(this.plain())
+        const result = await call(this.plain())
         if (this.document !== before) continue
-        this.replace(made.document, label)
-        return made
+        this.replace(result.document, label)
+        return result
       }
       throw new Error(`${label}: the effect changed all the while. Try again when it rests.`)
     })

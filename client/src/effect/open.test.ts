@@ -124,11 +124,13 @@ describe('the open effect', () => {
 
 it('a queue runs work in turn, whatever takes longer or fails', async () => {
   const queue = new Queue()
-  const said: string[] = []
+  const words: string[] = []
   const work = (name: string, ms: number) => () =>
-    new Promise<void>((go, fail) => setTimeout(() => (said.push(name), name === 'b' ? fail(new Error('b')) : go()), ms))
+    new Promise<void>((go, fail) =>
+      setTimeout(() => (words.push(name), name === 'b' ? fail(new Error('b')) : go()), ms),
+    )
   const results = await Promise.allSettled([queue.add(work('a', 20)), queue.add(work('b', 1)), queue.add(work('c', 0))])
-  expect([said, results.map((r) => r.status)]).toEqual([
+  expect([words, results.map((r) => r.status)]).toEqual([
     ['a', 'b', 'c'],
     ['fulfilled', 'rejected', 'fulfilled'],
   ])

@@ -9,17 +9,17 @@ export function at(value: unknown, path: Path): unknown {
 
 /** Return a path whose items of lists are named by their uids ("#uid") as it is now; null where one of them is not there. */
 export function resolve(value: unknown, path: Path): Path | null {
-  const made: (string | number)[] = []
+  const resolved: (string | number)[] = []
   for (const step of path) {
     let index: string | number = step
     if (typeof step === 'string' && step.startsWith('#')) {
       index = Array.isArray(value) ? value.findIndex((each) => (each as { uid?: string }).uid === step.slice(1)) : -1
       if (index < 0) return null
     }
-    made.push(index)
+    resolved.push(index)
     value = (value as Record<string | number, unknown> | null | undefined)?.[index]
   }
-  return made
+  return resolved
 }
 
 /** Return a document with another value at a path; the argument is not changed. */

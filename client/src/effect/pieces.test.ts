@@ -43,7 +43,9 @@ describe('pieces', () => {
     await copyPiece(draft, { kind: 'row', address: 'look.size' })
     await copyPiece(draft, { kind: 'emitter', uid: 'two' })
     await copyPiece(draft, { kind: 'push', uid: 'g' })
-    expect(copy.mock.calls.map(([asked]) => [asked.kind, asked.emitter, asked.uids, asked.address])).toEqual([
+    expect(
+      copy.mock.calls.map(([requested]) => [requested.kind, requested.emitter, requested.uids, requested.address]),
+    ).toEqual([
       ['row', 'one', [], 'look.size'],
       ['emitter', 'two', ['two'], ''],
       ['push', 'one', ['g'], ''],
@@ -54,7 +56,7 @@ describe('pieces', () => {
     const { draft } = madeUpDesk()
     await carry(draft, ['life'], 'look.opacity', false, 'Move', 2)
     await carry(draft, ['life'], 'look.opacity', true, 'Copy')
-    expect(paste.mock.calls.map(([asked]) => [asked.move, asked.at])).toEqual([
+    expect(paste.mock.calls.map(([requested]) => [requested.move, requested.at])).toEqual([
       [['life'], 2],
       [[], null],
     ])

@@ -44,11 +44,11 @@ export async function pastePiece(
   const piece = options.piece ?? copied()
   if (!piece) return []
   const emitter = effect.emitter.uid
-  const made = await effect.ask(
+  const result = await effect.ask(
     (document) => api.paste({ document, emitter, address, piece, at: options.at ?? null, move: options.move ?? [] }),
     label,
   )
-  return made.uids
+  return result.uids
 }
 
 /** Carry responses to another row of the same emitter, or copy them there. */
@@ -83,11 +83,11 @@ export async function duplicateEmitter(effect: OpenEffect, uid: string, name: st
 
 /** Put a prop behind the others, or behind the one it is a copy of; it is looked at then. */
 export async function pasteProp(effect: OpenEffect, piece: Piece, label: string): Promise<void> {
-  const made = await effect.ask(
+  const result = await effect.ask(
     (document) => api.paste({ document, emitter: '', address: '', piece, at: null, move: [] }),
     label,
   )
-  effect.heldUid = made.uids[0]
+  effect.heldUid = result.uids[0]
 }
 
 export async function duplicateProp(effect: OpenEffect, uid: string, name: string): Promise<void> {
@@ -109,8 +109,11 @@ export async function pasteMover(
   at: number | null = null,
 ): Promise<string[]> {
   const emitter = effect.emitter.uid
-  const made = await effect.ask((document) => api.paste({ document, emitter, address: '', piece, at, move: [] }), label)
-  return made.uids
+  const result = await effect.ask(
+    (document) => api.paste({ document, emitter, address: '', piece, at, move: [] }),
+    label,
+  )
+  return result.uids
 }
 
 export async function duplicateMover(effect: OpenEffect, kind: Mover, uid: string, name: string, at: number) {

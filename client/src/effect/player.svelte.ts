@@ -74,7 +74,7 @@ export class Player {
   dragging = $state(false)
   private abort: AbortController | null = null
   private inFlight: 'frame' | 'clip' | null = null
-  private again = false
+  private outdated = false
   private startedAt = 0
   private startedFrame = 0
   private ticking = 0
@@ -261,7 +261,7 @@ export class Player {
   private fetch(): void {
     clearTimeout(this.retry)
     if (this.inFlight === 'frame') {
-      this.again = true // its picture is as good as here: let it come, then ask for the newest
+      this.outdated = true // its picture is as good as here: let it come, then ask for the newest
       return
     }
     this.abort?.abort()
@@ -277,13 +277,13 @@ export class Player {
     const version = this.version
     const abort = (this.abort = new AbortController())
     this.inFlight = 'frame'
-    this.again = false
+    this.outdated = false
     let ended = false
     let refused = false
     // where the document cannot be played, the last one that could goes on showing, over the clip as it is now
     const fallback = this.refusedVersion === version && this.playable !== null
     const played = fallback ? { ...this.playable!, clip: this.clip } : this.document
-    const asked = this.before ? unshaped(played) : played
+    const requested = this.before ? unshaped(played) : played
     let counted = 0 // frames simulated in this turn
     try {
       // while a hand is dragging, numbers come less often than pictures
@@ -305,7 +305,7 @@ export class Player {
         coarse: this.dragging,
         held: held(this.known(whole)),
       }
-      for await (const packet of this.stream(asked, wish, abort.signal)) {
+      for await (const packet of this.stream(requested, wish, abort.signal)) {
         if (this.abort !== abort) return
         this.unreachable = false
         if (!fallback) {
@@ -316,14 +316,14 @@ export class Player {
           this.count(packet.simulated ?? 0, version, counted)
           counted = packet.simulated ?? 0
           this.keep(packet, version)
-          if (this.again && !measured && !facts) break
+          if (this.outdated && !measured && !facts) break
         } else {
           this.clipFacts = packet
           const complete = packet.emitters.every((e) => e.counts.every((count) => count !== null))
           this.clipComplete = complete && version === this.version
           if (this.inFlight === 'frame') {
             this.inFlight = 'clip'
-            if (this.again) break
+            if (this.outdated) break
           }
         }
       }
@@ -342,7 +342,7 @@ export class Player {
     } finally {
       if (this.abort === abort) {
         this.inFlight = null
-        if (this.again || refused || (ended && version !== this.version)) void this.run(!this.dragging)
+        if (this.outdated || refused || (ended && version !== this.version)) void this.run(!this.dragging)
         else if (this.redraw) {
           this.redraw = false
           this.refine()

@@ -74,7 +74,7 @@ export async function addShaping(effect: OpenEffect, what: AddSpec, frame: numbe
   const emitters = effect.document.emitters.map((each) =>
     each.uid === emitter.uid ? { ...each, shaping: [...(emitter.shaping ?? []), value] } : each,
   )
-  const asked = { emitter: emitter.uid, shaping: value.uid, frame, whole: true }
-  const box = await api.bounds({ ...effect.plain(), emitters }, asked).catch(() => null)
+  const requested = { emitter: emitter.uid, shaping: value.uid, frame, whole: true }
+  const box = await api.bounds({ ...effect.plain(), emitters }, requested).catch(() => null)
   return addTo(effect, what, box ? within(box, value) : {})
 }

@@ -57,8 +57,8 @@ describe('what is set at a frame', () => {
     const row = keyed(still(4), 0, 2)
     for (const operation of ['add', 'multiply'] as const) {
       const other = { ...row, responses: row.responses.map((r) => ({ ...r, operation })) } as Row
-      const made = withValue(other, -1, 1, 7, NEAR)
-      expect(valueAt(made, -1, 1)).toBeCloseTo(7, 5)
+      const result = withValue(other, -1, 1, 7, NEAR)
+      expect(valueAt(result, -1, 1)).toBeCloseTo(7, 5)
     }
   })
 })

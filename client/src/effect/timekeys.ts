@@ -114,15 +114,15 @@ export function withValue(row: Row, which: Component, time: number, value: numbe
   const answer = r.operation === 'add' ? value - base : r.operation === 'multiply' ? value / base : value
   const keys = keysOf(r)
   const before = keys.filter((k) => k.time <= time + near).at(-1)
-  const made = withKeys(r, placed(keys, { time, value: answer, shape: before?.shape ?? 'smooth' }, near))
-  return { ...row, responses: row.responses.map((each) => (each.uid === r.uid ? made : each)) } as Row
+  const result = withKeys(r, placed(keys, { time, value: answer, shape: before?.shape ?? 'smooth' }, near))
+  return { ...row, responses: row.responses.map((each) => (each.uid === r.uid ? result : each)) } as Row
 }
 
 /** Return the row keyed over the clip: each of its numbers that nothing drives has keys of its own, the first one here. */
 export function keyed(row: Row, time: number, length: number): Row {
   if (isSourced(row.base as never)) return row
   const every: Component[] = typeof row.base === 'number' ? [-1] : [0, 1, 2]
-  const made = every
+  const result = every
     .filter((which) => settable(row, which) === 'free')
     .map((which) => {
       const value = number(row, which)
@@ -145,7 +145,7 @@ export function keyed(row: Row, time: number, length: number): Row {
       } as unknown as CurveResponse
       return withKeys(fresh, [{ time: Math.min(Math.max(time, 0), fresh.input[1]), value, shape: 'smooth' }])
     })
-  return { ...row, responses: [...(row.responses ?? []), ...made] } as Row
+  return { ...row, responses: [...(row.responses ?? []), ...result] } as Row
 }
 
 /** Return the times of a row's keys over the clip, seconds. */

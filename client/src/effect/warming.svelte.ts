@@ -5,7 +5,7 @@ const EVERY = 2000
 
 export class Warming {
   /** What is compiled now, or nothing. */
-  told = $state.raw<Told | null>(null)
+  progress = $state.raw<Told | null>(null)
   private timer: ReturnType<typeof setTimeout> | undefined
   private closed = false
 
@@ -16,8 +16,10 @@ export class Warming {
 
   /** In words, with how far it is; empty: all is compiled, or the server does not say. */
   get words(): string {
-    const { told } = this
-    return told && told.of > 0 && told.done < told.of ? `${told.words}, ${told.done} of ${told.of}` : ''
+    const { progress } = this
+    return progress && progress.of > 0 && progress.done < progress.of
+      ? `${progress.words}, ${progress.done} of ${progress.of}`
+      : ''
   }
 
   close(): void {
@@ -26,7 +28,7 @@ export class Warming {
   }
 
   private async again(): Promise<void> {
-    this.told = await this.ask().catch(() => null)
+    this.progress = await this.ask().catch(() => null)
     if (!this.closed && this.words) this.timer = setTimeout(() => void this.again(), EVERY)
   }
 }

@@ -13,13 +13,13 @@ it('says what is compiled until it is done, and then asks no more', async () => 
   ]
   const ask = vi.fn(() => Promise.resolve(answers[Math.min(ask.mock.calls.length, answers.length) - 1]))
   const warming = new Warming(ask)
-  const said: string[] = []
+  const text: string[] = []
   for (let i = 0; i < 5; i++) {
     await vi.advanceTimersByTimeAsync(i ? 2000 : 0)
     flushSync()
-    said.push(warming.words)
+    text.push(warming.words)
   }
-  expect(said).toEqual(['contacts, 3 of 31', 'pictures, 30 of 31', '', '', ''])
+  expect(text).toEqual(['contacts, 3 of 31', 'pictures, 30 of 31', '', '', ''])
   expect(ask).toHaveBeenCalledTimes(3)
 })
 

@@ -27,7 +27,7 @@
   let chosen = $state<Record<string, Record<string, unknown>>>({})
   let camera = $state('')
   let emitter = $state('')
-  let told = $state.raw<Estimate | null>(null)
+  let estimate = $state.raw<Estimate | null>(null)
   let telling = $state(false)
   let job = $state.raw<ExportState | null>(null)
   let problem = $state('')
@@ -85,21 +85,21 @@
     document: draft.document as unknown as { [key: string]: unknown },
   })
   /** What it will be, told by its middle frame, once nothing has been chosen for a while. */
-  let asked = 0
+  let requests = 0
   $effect(() => {
     void [kind, first, last, width, height, camera, emitter, JSON.stringify(chosen[kind] ?? {}), draft.document]
-    told = null
-    const mine = ++asked
+    estimate = null
+    const mine = ++requests
     if (!open || takes !== 'pictures' || running) return
     const later = setTimeout(async () => {
       telling = true
       try {
-        const made = await api.estimateExport(draft.id, wish())
-        if (mine === asked) [told, problem] = [made, '']
+        const answer = await api.estimateExport(draft.id, wish())
+        if (mine === requests) [estimate, problem] = [answer, '']
       } catch (error) {
-        if (mine === asked) problem = inWords(error)
+        if (mine === requests) problem = inWords(error)
       }
-      if (mine === asked) telling = false
+      if (mine === requests) telling = false
     }, 350)
     return () => clearTimeout(later)
   })
@@ -319,12 +319,13 @@
         {/if}
         {@render options()}
         <p class="min-h-5 text-quiet" data-part="estimate" aria-live="polite">
-          {#if told}{told.pictures}
-            {told.pictures === 1 ? 'picture' : 'pictures'}, about {bytesText(told.bytes)}, about {told.seconds < 90
-              ? `${Math.max(1, Math.round(told.seconds))} s`
-              : `${Math.round(told.seconds / 60)} min`}{:else if telling}looking at one frame…{/if}
+          {#if estimate}{estimate.pictures}
+            {estimate.pictures === 1 ? 'picture' : 'pictures'}, about {bytesText(estimate.bytes)}, about {estimate.seconds <
+            90
+              ? `${Math.max(1, Math.round(estimate.seconds))} s`
+              : `${Math.round(estimate.seconds / 60)} min`}{:else if telling}looking at one frame…{/if}
         </p>
-        {#if kind === 'sheet' && told}<SheetPreview wish={wish()} />{/if}
+        {#if kind === 'sheet' && estimate}<SheetPreview wish={wish()} />{/if}
       {:else}
         {@render options()}
       {/if}

@@ -22,9 +22,9 @@ function free(document: Effect, name: string): string {
 
 /** Add an item behind the others, and look at its rows. */
 export function addFinish(draft: OpenEffect, offer: AddSpec): void {
-  const made = fresh(draft.document, offer)
-  draft.edit(`Add ${made.name}`, ['finish'], [...items(draft.document), made])
-  draft.heldUid = made.uid
+  const result = fresh(draft.document, offer)
+  draft.edit(`Add ${result.name}`, ['finish'], [...items(draft.document), result])
+  draft.heldUid = result.uid
 }
 
 /** Put an item into the place of another. */
@@ -56,12 +56,12 @@ export function removeFinish(draft: OpenEffect, item: Finish): void {
 
 export function duplicateFinish(draft: OpenEffect, item: Finish): void {
   const at = items(draft.document).indexOf(item)
-  const made = refreshed(item) as Finish
-  made.name = free(draft.document, item.name)
+  const result = refreshed(item) as Finish
+  result.name = free(draft.document, item.name)
   const list = [...items(draft.document)]
-  list.splice(at + 1, 0, made)
+  list.splice(at + 1, 0, result)
   draft.edit(`Duplicate ${item.name}`, ['finish'], list)
-  draft.heldUid = made.uid
+  draft.heldUid = result.uid
 }
 
 /** Return plain data in which every uid that is its own is a new one. */

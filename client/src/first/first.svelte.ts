@@ -88,8 +88,8 @@ export const FirstEffect = {
       const here = await api.open(state.effect).catch(() => null)
       if (here) return here.id
     }
-    const made = await api.begin('empty', '')
-    FirstEffect.put({ effect: made.id, step: 0 })
-    return made.id
+    const result = await api.begin('empty', '')
+    FirstEffect.put({ effect: result.id, step: 0 })
+    return result.id
   },
 }

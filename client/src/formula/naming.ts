@@ -33,8 +33,8 @@ const around = (value: number): [number, number] => (value > 0 ? [0, 2 * value] 
 /** Make a dial, or a draw of the emitter looked at; return the name by which formulas read it. */
 export function makeNamed(draft: OpenEffect, catalog: Catalog, kind: 'dial' | 'draw', name: string, value = 1): string {
   if (kind === 'draw') {
-    const made = { ...freshDraw(draft.emitter, catalog, 'uniform'), name }
-    draft.edit(`Make a draw ${name}`, draft.inEmitter(['draws']), [...(draft.emitter.draws ?? []), made])
+    const result = { ...freshDraw(draft.emitter, catalog, 'uniform'), name }
+    draft.edit(`Make a draw ${name}`, draft.inEmitter(['draws']), [...(draft.emitter.draws ?? []), result])
     return `draws.${formulaName(name)}`
   }
   const dials = draft.document.dials ?? []
@@ -42,8 +42,8 @@ export function makeNamed(draft: OpenEffect, catalog: Catalog, kind: 'dial' | 'd
     (each) => !dials.some((d) => formulaName(d.name) === formulaName(each)),
   )!
   const [low, high] = around(value)
-  const made: Dial = { uid: newUid(), name: free, value, low, high, default: value, unit: '', note: '' }
-  draft.edit(`Make a dial ${free}`, ['dials'], [...dials, made])
+  const result: Dial = { uid: newUid(), name: free, value, low, high, default: value, unit: '', note: '' }
+  draft.edit(`Make a dial ${free}`, ['dials'], [...dials, result])
   return `dials.${formulaName(free)}`
 }
 

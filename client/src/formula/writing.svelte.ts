@@ -23,7 +23,7 @@ export class Writing {
   /** Whether the text runs: what is seen is what is written. */
   readonly runs = $derived(this.answer !== null && !this.answer.problems.length)
 
-  private asked = 0
+  private requested = 0
   /** What formulas know by name: what is wrong now may be right once something is made or renamed. */
   private known = ''
   private checking: ReturnType<typeof setTimeout> | undefined
@@ -99,7 +99,7 @@ export class Writing {
   }
 
   private async check(): Promise<void> {
-    const mine = ++this.asked
+    const mine = ++this.requested
     const text = this.text
     let answer
     try {
@@ -108,7 +108,7 @@ export class Writing {
       this.unreachable = true
       return
     }
-    if (mine !== this.asked) return
+    if (mine !== this.requested) return
     this.unreachable = false
     this.answer = answer
     if (!this.changed) return

@@ -62,9 +62,9 @@ describe('a formula while it is written', () => {
     await vi.advanceTimersByTimeAsync(CHECK_MS + COMMIT_MS)
     expect([effect.source.text, effect.source.draft, writing.runs]).toEqual(['2', '2 ?', false])
     // opened again, it is what was being written; corrected, nothing of it is left over
-    const again = begin(effect)
-    expect(again.writing.text).toBe('2 ?')
-    again.writing.type('2 + 1')
+    const reopened = begin(effect)
+    expect(reopened.writing.text).toBe('2 ?')
+    reopened.writing.type('2 + 1')
     await vi.advanceTimersByTimeAsync(CHECK_MS + COMMIT_MS)
     expect([effect.source.text, effect.source.draft]).toEqual(['2 + 1', ''])
   })

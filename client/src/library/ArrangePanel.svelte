@@ -17,15 +17,15 @@
   } = $props()
   let name = $state('')
   let folder = $state('')
-  let said = $state('')
+  let tagText = $state('')
   $effect(() => {
     if (!card) return
     name = card.name
     folder = card.folder
-    said = card.tags.join(', ')
+    tagText = card.tags.join(', ')
   })
   const listed = $derived(
-    said
+    tagText
       .split(',')
       .map((tag) => tag.trim())
       .filter(Boolean),
@@ -66,7 +66,7 @@
     <label
       >Tags<input
         class={FIELD}
-        bind:value={said}
+        bind:value={tagText}
         maxlength="400"
         placeholder="none"
         aria-describedby="tags-known"
@@ -78,7 +78,7 @@
         <button
           type="button"
           class="mr-1 rounded-full border border-line px-2 hover:border-quiet hover:text-paper"
-          onclick={() => (said = [...listed, tag].join(', '))}>{tag}</button
+          onclick={() => (tagText = [...listed, tag].join(', '))}>{tag}</button
         >
       {/each}
     </p>

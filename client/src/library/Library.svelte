@@ -87,9 +87,9 @@
   }
   const duplicate = (card: Card) =>
     attempt(async () => {
-      const made = await api.duplicate(card.id)
-      besides = new Map([...besides, [made.id, card.id]])
-      fresh = made.id
+      const result = await api.duplicate(card.id)
+      besides = new Map([...besides, [result.id, card.id]])
+      fresh = result.id
     })
   const remove = (card: Card) =>
     attempt(async () => {

@@ -15,11 +15,11 @@ export const secondsOf = (card: Card) => (card.last_frame - card.first_frame) / 
 export function arranged(cards: readonly Card[], looking: Looking, besides: ReadonlyMap<number, number>): Card[] {
   const words = looking.text.toLowerCase().split(/\s+/).filter(Boolean)
   const found = cards.filter((card) => {
-    const said = [card.name, card.folder, ...card.tags].join(' ').toLowerCase()
+    const text = [card.name, card.folder, ...card.tags].join(' ').toLowerCase()
     return (
       within(looking.folder, card.folder) &&
       looking.tags.every((tag) => card.tags.includes(tag)) &&
-      words.every((word) => said.includes(word))
+      words.every((word) => text.includes(word))
     )
   })
   const by = {
@@ -31,8 +31,8 @@ export function arranged(cards: readonly Card[], looking: Looking, besides: Read
   for (const [copy, original] of besides) {
     const at = sorted.findIndex((card) => card.id === copy)
     if (at < 0 || !sorted.some((card) => card.id === original)) continue
-    const [made] = sorted.splice(at, 1)
-    sorted.splice(sorted.findIndex((card) => card.id === original) + 1, 0, made)
+    const [card] = sorted.splice(at, 1)
+    sorted.splice(sorted.findIndex((card) => card.id === original) + 1, 0, card)
   }
   return sorted
 }

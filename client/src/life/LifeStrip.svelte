@@ -109,19 +109,19 @@
   }
   function pressKey(event: KeyboardEvent, lane: Lane, i: number) {
     const step = event.shiftKey ? 0.002 : 0.02
-    const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
+    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
     const name = `${lane.response!.uid}:${i}`
     if (event.key === ' ') {
       const next = new Set(chosen)
       if (!next.delete(name)) next.add(name)
       chosen = next
-    } else if (way) {
+    } else if (by) {
       const names = chosen.has(name) ? chosen : new Set([name])
       chosen = names
       draft.edit(
         names.size > 1 ? `Move ${names.size} keys` : 'Move a key',
         draft.inEmitter([]),
-        moveKeys(draft.emitter, lanes, names, way[0], way[1]),
+        moveKeys(draft.emitter, lanes, names, by[0], by[1]),
       )
     } else return
     event.preventDefault()

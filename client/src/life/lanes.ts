@@ -62,10 +62,10 @@ export function moveKeys(
       if (i === 0 || !chosen[i - 1]) least = Math.max(least, before - key.x)
       if (i === keys.length - 1 || !chosen[i + 1]) most = Math.min(most, after - key.x)
     })
-    const way = Math.min(Math.max(step, least), most)
+    const by = Math.min(Math.max(step, least), most)
     keys.forEach((key, i) => {
       if (!chosen[i]) return
-      key.x = Number(Math.min(Math.max(key.x + way, 0), 1).toFixed(4))
+      key.x = Number(Math.min(Math.max(key.x + by, 0), 1).toFixed(4))
       key.y = Number(Math.min(Math.max(key.y + up, 0), 1).toFixed(4))
     })
     changed = put(changed, [...placed.path, 'responses', index, 'curve', 'keys'], keys)

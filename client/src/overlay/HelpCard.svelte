@@ -31,9 +31,9 @@
       const { key, address } = open
       let label = ''
       await draft.ask(async (document) => {
-        const made = await api.tryCard({ document, emitter, key, number, address: address ?? '' })
-        label = made.label
-        return made
+        const tried = await api.tryCard({ document, emitter, key, number, address: address ?? '' })
+        label = tried.label
+        return tried
       }, `Try ${card!.label.toLowerCase()}`)
       tried = label
     } catch (error) {

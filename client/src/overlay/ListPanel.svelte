@@ -17,10 +17,11 @@
     )
     // what it is called counts before what it says
     const late = (i: (typeof found)[number]) => Number(!i.label.toLowerCase().startsWith(text.toLowerCase()))
-    const made = list.make && text.trim() && !found.some((i) => i.label.toLowerCase() === text.trim().toLowerCase())
+    const creatable =
+      list.make && text.trim() && !found.some((i) => i.label.toLowerCase() === text.trim().toLowerCase())
     return [
       ...(words.length ? found.sort((a, b) => late(a) - late(b)) : found),
-      ...(made ? [{ group: 'new', ...list.make!(text.trim()) } as Item] : []),
+      ...(creatable ? [{ group: 'new', ...list.make!(text.trim()) } as Item] : []),
     ]
   })
 

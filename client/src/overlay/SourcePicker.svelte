@@ -142,13 +142,13 @@
       words.every((w) => `${i.label} ${i.group} ${i.words ?? ''} ${i.help}`.toLowerCase().includes(w)),
     )
     // what it is called counts before everyday words for it, and these before what it says
-    const said = text.toLowerCase().trim()
+    const query = text.toLowerCase().trim()
     const rank = (i: Item) =>
-      i.label.toLowerCase().startsWith(said)
+      i.label.toLowerCase().startsWith(query)
         ? 0
-        : i.label.toLowerCase().includes(said)
+        : i.label.toLowerCase().includes(query)
           ? 1
-          : i.words?.includes(said)
+          : i.words?.includes(query)
             ? 2
             : 3
     if (words.length) return match.sort((a, b) => rank(a) - rank(b) || Number(!!a.refusal) - Number(!!b.refusal))

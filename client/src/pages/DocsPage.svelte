@@ -33,9 +33,9 @@
   function search() {
     clearTimeout(waiting)
     waiting = setTimeout(() => {
-      const asked = words.trim()
-      if (!asked) return void (found = null)
-      api.searchDocs(asked).then((places) => asked === words.trim() && (found = places), say)
+      const query = words.trim()
+      if (!query) return void (found = null)
+      api.searchDocs(query).then((places) => query === words.trim() && (found = places), say)
     }, 150)
   }
   /** Links between pages stay inside. */

@@ -7,7 +7,7 @@
   let { open = $bindable(), commands, onfirst }: { open: boolean; commands: Commands; onfirst: () => void } = $props()
   /** The command that the next key is for. */
   let changing = $state('')
-  let said = $state('')
+  let notice = $state('')
   function take(event: KeyboardEvent, command: Command) {
     if (changing !== command.id) return
     event.preventDefault()
@@ -16,7 +16,7 @@
     const key = event.key === 'Delete' || event.key === 'Backspace' ? '' : keyName(event)
     if (key === '' && event.key.length > 1 && !['Delete', 'Backspace'].includes(event.key)) return
     const lost = commands.change(command, key)
-    said = lost ? `${keyWords(key)} was for: ${lost}. That has no key now.` : ''
+    notice = lost ? `${keyWords(key)} was for: ${lost}. That has no key now.` : ''
     changing = ''
   }
   const KEYS: [string, [string, string][]][] = [
@@ -126,7 +126,7 @@
       <div class="flex gap-3 py-0.5">
         <span class="mono w-28 shrink-0 px-1">Esc</span><span>end solo, let go, all panes again</span>
       </div>
-      {#if said}<p class="mt-1 text-xs text-amber" role="status">{said}</p>{/if}
+      {#if notice}<p class="mt-1 text-xs text-amber" role="status">{notice}</p>{/if}
       {#if commands.anyChanged}<button
           type="button"
           class="mt-1 text-xs text-quiet underline decoration-dotted hover:text-paper"

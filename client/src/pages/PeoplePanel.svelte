@@ -31,8 +31,8 @@
   })
   const invite = () =>
     attempt(async () => {
-      const made = await api.invite()
-      ;[link, days, copied] = [location.origin + made.path, made.days, false]
+      const result = await api.invite()
+      ;[link, days, copied] = [location.origin + result.path, result.days, false]
     })
   const change = () =>
     attempt(async () => {

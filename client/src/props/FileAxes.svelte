@@ -6,7 +6,7 @@
   import Segments from '../controls/Segments.svelte'
   import type { BroughtIn } from '../wire/types'
 
-  let { file, onanswer }: { file: BroughtIn | null; onanswer: (said: { unit: number; up: 'y' | 'z' } | null) => void } =
+  let { file, onanswer }: { file: BroughtIn | null; onanswer: (axes: { unit: number; up: 'y' | 'z' } | null) => void } =
     $props()
   const KNOWN = [
     { value: '1', label: 'metre' },
@@ -16,7 +16,7 @@
     { value: '0.3048', label: 'foot' },
   ]
   let chosen = $state.raw<{ of: string; unit: number; up: 'y' | 'z' } | null>(null)
-  const said = $derived(
+  const axes = $derived(
     chosen && chosen.of === file?.content
       ? chosen
       : { of: file?.content ?? '', unit: file?.unit ?? 1, up: (file?.up === 'z' ? 'z' : 'y') as 'y' | 'z' },
@@ -38,17 +38,17 @@
       <Segments
         label="One unit of the file"
         options={KNOWN}
-        value={KNOWN.find((k) => Number(k.value) === said.unit)?.value ?? ''}
-        onpick={(value) => (chosen = { ...said, unit: Number(value) })}
+        value={KNOWN.find((k) => Number(k.value) === axes.unit)?.value ?? ''}
+        onpick={(value) => (chosen = { ...axes, unit: Number(value) })}
       />
       <NumberField
         boxed
         label="Length of a unit"
-        value={said.unit}
+        value={axes.unit}
         unit={{ symbol: 'm', scale: 1, digits: 4 }}
         lowest={0.000001}
         highest={10000}
-        onset={(unit: number) => (chosen = { ...said, unit })}
+        onset={(unit: number) => (chosen = { ...axes, unit })}
       />
     </span>
     <span class="text-quiet">Upright is its</span>
@@ -59,8 +59,8 @@
           { value: 'y', label: 'y axis' },
           { value: 'z', label: 'z axis' },
         ]}
-        value={said.up}
-        onpick={(up) => (chosen = { ...said, up })}
+        value={axes.up}
+        onpick={(up) => (chosen = { ...axes, up })}
       />
     </span>
   </div>
@@ -69,6 +69,6 @@
   {/each}
   {#snippet footer()}
     <Action kind="line" onclick={() => onanswer(null)}>Leave it</Action>
-    <Action kind="chosen" onclick={() => onanswer({ unit: said.unit, up: said.up })}>Bring in</Action>
+    <Action kind="chosen" onclick={() => onanswer({ unit: axes.unit, up: axes.up })}>Bring in</Action>
   {/snippet}
 </Panel>

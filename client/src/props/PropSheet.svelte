@@ -27,7 +27,7 @@
     own.filter((field) => ON_IT.includes(field.offered.name)),
   ])
   const wide = (field: FieldSpec) => field.offered.kind === 'formula'
-  const said = (field: FieldSpec) =>
+  const remarkOf = (field: FieldSpec) =>
     ['number', 'whole', 'pairs', 'vectors', 'lines', 'reference', 'choice'].includes(field.offered.kind)
   const [shown, tint, dissolve, follow, pictured] = $derived(
     ['shown', 'tint', 'dissolve', 'follow', 'in_pictures'].map((name) => fields.get(name)),
@@ -51,17 +51,17 @@
   /** Its bounds become those of another prop, whatever that becomes later. */
   function fit(uid: string) {
     const row = (base: unknown) => ({ base, responses: [], muted: false })
-    const made: Record<string, unknown> = {
+    const changed: Record<string, unknown> = {
       ...prop,
       follow: { prop: uid, at: 'bounds', face: 0, bary: [1, 0, 0], points: [], turns: true },
       position: row([0, 0, 0]),
       rotation: row([0, 0, 0]),
       scale: row([1, 1, 1]),
     }
-    for (const side of ['width', 'height', 'depth']) if (side in prop) made[side] = 1
-    if ('radius' in prop) made.radius = typeof prop.radius === 'number' ? 0.5 : row(0.5)
-    if ('size' in prop) made.size = row([1, 1, 1])
-    draft.edit(`Fit ${prop.name} to ${draft.document.props.find((p) => p.uid === uid)?.name}`, path, made)
+    for (const side of ['width', 'height', 'depth']) if (side in prop) changed[side] = 1
+    if ('radius' in prop) changed.radius = typeof prop.radius === 'number' ? 0.5 : row(0.5)
+    if ('size' in prop) changed.size = row([1, 1, 1])
+    draft.edit(`Fit ${prop.name} to ${draft.document.props.find((p) => p.uid === uid)?.name}`, path, changed)
   }
   const listed = (field: FieldSpec, where = (name: string) => name, none = '') => [
     { value: '', name: field.offered.nothing + (field.offered.options.length ? '' : none) },
@@ -126,7 +126,7 @@
     {#each lines.filter((line) => line.length) as line, n (n)}
       <div class="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-3.5 py-1">
         {#each line as field (field.offered.name)}
-          {#if said(field)}
+          {#if remarkOf(field)}
             <span class="flex min-w-0 flex-wrap items-center gap-2 {field.offered.kind === 'lines' ? 'flex-1' : ''}"
               ><span class="text-quiet" title={field.offered.help}>{field.offered.label}</span><FieldControl
                 {field}
@@ -216,8 +216,8 @@
           strokes={prop[list]}
           label={prop.name}
           amounts={list === 'strokes'}
-          ondrag={(made) => draft.drag([...path, list], made)}
-          onset={(made, label) => set(list, made, label)}
+          ondrag={(changed) => draft.drag([...path, list], changed)}
+          onset={(changed, label) => set(list, changed, label)}
         />{/if}
     {/each}
   {/if}

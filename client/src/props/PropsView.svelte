@@ -140,14 +140,14 @@
       })
     }
   }
-  let asked = $state.raw<BroughtIn | null>(null)
-  let answered: (said: { unit: number; up: 'y' | 'z' } | null) => void = () => undefined
+  let asking = $state.raw<BroughtIn | null>(null)
+  let answered: (axes: { unit: number; up: 'y' | 'z' } | null) => void = () => undefined
   /** Return a file that holds cameras with its units and upright axis as they are said to be; null when it is left. */
   async function inItsUnits(file: BroughtIn): Promise<BroughtIn | null> {
-    asked = file
-    const said = await new Promise<{ unit: number; up: 'y' | 'z' } | null>((resolve) => (answered = resolve))
-    asked = null
-    return said && (await api.offersOf(file.content, said.unit, said.up))
+    asking = file
+    const axes = await new Promise<{ unit: number; up: 'y' | 'z' } | null>((resolve) => (answered = resolve))
+    asking = null
+    return axes && (await api.offersOf(file.content, axes.unit, axes.up))
   }
   /** Numbered files of one name are a sequence: a mesh that moves, or pictures one after the other. */
   async function bringSequence(files: File[]) {
@@ -188,8 +188,8 @@
     rest.splice(rest.indexOf(target) + (down ? 1 : 0), 0, { ...prop, group: target.group ?? '' })
     draft.edit(`Move ${prop.name}`, ['props'], rest)
   }
-  function shift(prop: Prop, way: number) {
-    const to = ordered[ordered.indexOf(prop) + way]
+  function shift(prop: Prop, by: number) {
+    const to = ordered[ordered.indexOf(prop) + by]
     if (to) place(prop.uid, to.uid)
   }
   function menu(event: Event, prop: Prop) {
@@ -342,7 +342,7 @@
     {/each}
   </div>
 </div>
-<FileAxes file={asked} onanswer={(said) => answered(said)} />
+<FileAxes file={asking} onanswer={(axes) => answered(axes)} />
 <Panel
   bind:open={() => leaving !== null, (open) => open || (leaving = null)}
   title="Remove {leaving?.name ?? ''}?"

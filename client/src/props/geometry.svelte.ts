@@ -38,17 +38,17 @@ export class Geometries {
     const key = `${fine} ${geometryKey(prop)}`
     const known = this.known.get(key)
     if (known) return known
-    const made: Known = { geometry: null, problem: '' }
-    this.known.set(key, made)
+    const result: Known = { geometry: null, problem: '' }
+    this.known.set(key, result)
     if (this.known.size > MOST) this.known.delete(this.known.keys().next().value!)
     api
       .geometry(prop, fine)
       .then(
-        (geometry) => (made.geometry = geometry),
-        (problem) => (made.problem = (problem as Error).message),
+        (geometry) => (result.geometry = geometry),
+        (problem) => (result.problem = (problem as Error).message),
       )
       .finally(() => this.arrived++)
-    return made
+    return result
   }
 }
 export const geometries = new Geometries()

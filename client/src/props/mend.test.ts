@@ -11,13 +11,13 @@ const PROPS = [
   { kind: 'shape', uid: 's', name: 'Ball' },
 ]
 function draft() {
-  const made = {
+  const result = {
     document: { props: PROPS } as unknown as Effect,
     commits: [] as string[],
-    drag: (path: Path, value: unknown) => (made.document = put(made.document, path, value)),
-    commit: (label: string) => made.commits.push(label),
+    drag: (path: Path, value: unknown) => (result.document = put(result.document, path, value)),
+    commit: (label: string) => result.commits.push(label),
   }
-  return made
+  return result
 }
 const holds = (prop: Prop) => prop.kind
 const bring = (of: ReturnType<typeof draft>, content: string, name: string, kind: string, missing: string[]) =>

@@ -7,8 +7,8 @@ import type { AddSpec, Effect, Prop } from '../wire/types'
 /** Return a new prop, as the core offers it; more: what else it has. Throws, in words, where it lacks what it would be of. */
 export function newProp(effect: Effect, add: AddSpec, more: Record<string, unknown> = {}): Prop {
   if (add.why) throw new Error(add.why)
-  const made = withUids(structuredClone(add.value) as Prop)
-  return { ...made, ...more, name: freeName(effect, made.name) }
+  const result = withUids(structuredClone(add.value) as Prop)
+  return { ...result, ...more, name: freeName(effect, result.name) }
 }
 
 export function freeName(effect: Effect, name: string): string {

@@ -67,23 +67,23 @@
       const { out, into } = handles(keys, i)
       const next = keys[i + 1]
       return [
-        { index: i, way: 'out' as const, fx: key.x, fy: key.y, x: key.x + out[0], y: key.y + out[1] },
-        { index: i + 1, way: 'into' as const, fx: next.x, fy: next.y, x: next.x + into[0], y: next.y + into[1] },
+        { index: i, side: 'out' as const, fx: key.x, fy: key.y, x: key.x + out[0], y: key.y + out[1] },
+        { index: i + 1, side: 'into' as const, fx: next.x, fy: next.y, x: next.x + into[0], y: next.y + into[1] },
       ]
     }),
   )
-  function turned(index: number, way: 'out' | 'into', to: { x: number; y: number }): Key[] {
+  function turned(index: number, side: 'out' | 'into', to: { x: number; y: number }): Key[] {
     const key = keys[index]
-    const other = keys[way === 'out' ? index + 1 : index - 1]
-    const [low, high] = way === 'out' ? [0, other.x - key.x] : [other.x - key.x, 0]
+    const other = keys[side === 'out' ? index + 1 : index - 1]
+    const [low, high] = side === 'out' ? [0, other.x - key.x] : [other.x - key.x, 0]
     const handle: [number, number] = [round(Math.min(Math.max(to.x - key.x, low), high)), round(to.y - key.y)]
-    return keys.map((k, i) => (i === index ? { ...k, [way]: handle } : k))
+    return keys.map((k, i) => (i === index ? { ...k, [side]: handle } : k))
   }
   function turn(event: KeyboardEvent, grip: (typeof grips)[number]) {
     const step = event.shiftKey ? 0.002 : 0.02
-    const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
-    if (!way) return
-    onset(turned(grip.index, grip.way, { x: grip.x + way[0], y: grip.y + way[1] }), 'Turn a handle')
+    const side = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
+    if (!side) return
+    onset(turned(grip.index, grip.side, { x: grip.x + side[0], y: grip.y + side[1] }), 'Turn a handle')
     event.preventDefault()
     event.stopPropagation()
   }
@@ -121,10 +121,10 @@
   function press(event: KeyboardEvent, index: number) {
     const step = event.shiftKey ? 0.002 : 0.02
     const key = keys[index]
-    const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
+    const side = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
     const shape = ({ '1': 'linear', '2': 'smooth', '3': 'hold', '4': 'free' } as const)[event.key]
-    if (way)
-      onset(moved(index, { x: key.x + way[0], y: round(Math.min(Math.max(key.y + way[1], 0), 1)) }), 'Move a key')
+    if (side)
+      onset(moved(index, { x: key.x + side[0], y: round(Math.min(Math.max(key.y + side[1], 0), 1)) }), 'Move a key')
     else if ((event.key === 'Delete' || event.key === 'Backspace') && keys.length > 1) {
       onset(
         keys.filter((_, i) => i !== index),
@@ -207,13 +207,13 @@
   {#each grips as grip}
     <button
       type="button"
-      onpointerdown={(e) => down(e, grip.index, grip.way)}
+      onpointerdown={(e) => down(e, grip.index, grip.side)}
       onpointermove={move}
       onpointerup={up}
       onlostpointercapture={up}
       onkeydown={(e) => turn(e, grip)}
-      data-handle="{grip.index}-{grip.way}"
-      aria-label="Handle {grip.way === 'out' ? 'out of' : 'into'} key {grip.index + 1}"
+      data-handle="{grip.index}-{grip.side}"
+      aria-label="Handle {grip.side === 'out' ? 'out of' : 'into'} key {grip.index + 1}"
       class="absolute h-[11px] w-[11px] -translate-x-1/2 -translate-y-1/2 rotate-45 cursor-grab border border-paper bg-ink"
       style:left="{X(grip.x)}px"
       style:top="{Math.min(Math.max(Y(grip.y), 6), height - 6)}px"

@@ -79,7 +79,7 @@
     return [0, 2 * (reference || 1)]
   })
   const one = $derived(response ? player.one(uid) : undefined)
-  const again = $derived(!!response && outgrown(response, catalog.fittedTo(draft.owner)))
+  const isOutgrown = $derived(!!response && outgrown(response, catalog.fittedTo(draft.owner)))
   const mark = $derived.by(() => {
     const value = response && one?.sources[response.uid]
     return value === undefined || range[1] === range[0]
@@ -155,7 +155,7 @@
       { x: 0, y: 0, shape: 'linear' },
       { x: 1, y: 1, shape: 'linear' },
     ]
-    const made =
+    const created =
       kind === 'ratio'
         ? {
             ...common,
@@ -190,7 +190,7 @@
     draft.edit(
       `Make ${title} a ${KIND_WORDS[kind]}`,
       path,
-      made as unknown as CurveResponse | GradientResponse | RatioResponse,
+      created as unknown as CurveResponse | GradientResponse | RatioResponse,
     )
   }
   function focusKey(name: 'x' | 'y', value: number) {
@@ -437,12 +437,13 @@
             <Action
               small
               kind="line"
-              class={again ? 'border-amber! text-amber!' : ''}
+              class={isOutgrown ? 'border-amber! text-amber!' : ''}
               onclick={matchData}
               disabled={!distribution && !atFrame && !overClip}
-              hint={again
+              hint={isOutgrown
                 ? 'What the range was fitted to has changed since: set it to what the particles have now'
-                : 'Set the range to what the particles really have'}>{again ? 'Fit again' : 'Fit the range'}</Action
+                : 'Set the range to what the particles really have'}
+              >{isOutgrown ? 'Fit again' : 'Fit the range'}</Action
             >
           </span>
         </div>
@@ -468,12 +469,12 @@
             ><SettingField boxed placed={settingOf('reference')} {title} /><Action
               small
               kind="line"
-              class={again ? 'border-amber! text-amber!' : ''}
+              class={isOutgrown ? 'border-amber! text-amber!' : ''}
               onclick={matchData}
               disabled={!distribution && !atFrame && !overClip}
-              hint={again
+              hint={isOutgrown
                 ? 'What it was relative to has changed since: take the mean that the particles have now'
-                : "The particles' mean: a typical one stays as it is"}>{again ? 'Fit again' : 'Typical'}</Action
+                : "The particles' mean: a typical one stays as it is"}>{isOutgrown ? 'Fit again' : 'Typical'}</Action
             ></span
           >
         </div>

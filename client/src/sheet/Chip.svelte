@@ -25,7 +25,7 @@
   const uid = $derived(draft.owner.uid)
   const distribution = $derived(player.measure(uid)?.responses[response.uid])
   const quiet = $derived(player.clipComplete ? (player.profile(uid)?.responses[response.uid]?.quiet ?? '') : '')
-  const again = $derived(
+  const outgrownHint = $derived(
     outgrown(response, catalog.fittedTo(draft.owner)) ? 'Its range was fitted to what has changed since.' : '',
   )
   const bars = $derived.by(() => {
@@ -92,21 +92,21 @@
     )
   }
   /** Carry it to the row above or below, and keep the keyboard on it. */
-  async function toRow(way: number) {
+  async function toRow(when: number) {
     const rows = catalog.rowsOf(draft.owner).filter((r) => !r.unused)
-    const to = rows[rows.findIndex((r) => r.address === placed.address) + way]
+    const to = rows[rows.findIndex((r) => r.address === placed.address) + when]
     if (!to) return
     await overlay.attempt(async () => {
-      const [made] = await carry(draft, [response.uid], to.address, false, `Move ${name} to ${to.label.toLowerCase()}`)
-      selection.select(made ?? null)
-      void tick().then(() => document.querySelector<HTMLElement>(`[data-response="${made}"]`)?.focus())
+      const [moved] = await carry(draft, [response.uid], to.address, false, `Move ${name} to ${to.label.toLowerCase()}`)
+      selection.select(moved ?? null)
+      void tick().then(() => document.querySelector<HTMLElement>(`[data-response="${moved}"]`)?.focus())
     })
   }
-  function read(way: 'once' | 'live') {
+  function read(when: 'once' | 'live') {
     draft.edit(
-      `Read ${placed.label.toLowerCase()} from ${name} ${way}`,
+      `Read ${placed.label.toLowerCase()} from ${name} ${when}`,
       draft.inEmitter([...responsePath(placed, index), 'read']),
-      way,
+      when,
     )
   }
   function menu(event: Event) {
@@ -233,8 +233,8 @@
     ? ', muted'
     : silent
       ? ', silent'
-      : ''}{quiet ? `. ${quiet}` : ''}{again ? `. ${again}` : ''}"
-  title="{quiet ? `${quiet}\n` : ''}{again ? `${again}\n` : ''}{formula
+      : ''}{quiet ? `. ${quiet}` : ''}{outgrownHint ? `. ${outgrownHint}` : ''}"
+  title="{quiet ? `${quiet}\n` : ''}{outgrownHint ? `${outgrownHint}\n` : ''}{formula
     ? formula.text
     : name}, read {response.read}{response.muted
     ? ', muted'
@@ -289,7 +289,8 @@
       class="absolute right-[55px] bottom-[1px] h-[3px] w-[3px] rounded-full bg-teal"
       title="One of its own settings is driven"
     ></span>{/if}
-  {#if (quiet || again) && !silent}<span class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber"
+  {#if (quiet || outgrownHint) && !silent}<span
+      class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber"
     ></span>{/if}
   {#if soloed}<span class="absolute inset-x-0 bottom-0 h-[2px] bg-vermilion"></span>{/if}
 </button>

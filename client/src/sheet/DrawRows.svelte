@@ -38,8 +38,8 @@
     (row.row.responses?.length ?? 0) > 0 || selection.found?.placed.address === row.address
   function change(kind: string) {
     open = true
-    const made = part.kinds.find((k) => k.kind === kind)!
-    changeKind(draft, made, `Make ${draw!.name} ${made.label}`)
+    const offer = part.kinds.find((k) => k.kind === kind)!
+    changeKind(draft, offer, `Make ${draw!.name} ${offer.label}`)
   }
 </script>
 

@@ -22,10 +22,10 @@
   const count = (uid: string) => player.shown?.emitters.find((e) => e.uid === uid)?.count ?? 0
 
   function keys(event: KeyboardEvent, emitter: Emitter) {
-    const way = { ArrowDown: 1, ArrowUp: -1 }[event.key]
+    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key]
     const there = folders.filter((f) => !closed[f]).flatMap((f) => emitters.filter((e) => (e.folder ?? '') === f))
-    if (way) {
-      const next = there[there.indexOf(emitter) + way]
+    if (by) {
+      const next = there[there.indexOf(emitter) + by]
       if (!next) return
       if (event.altKey) placeEmitter(draft, emitter.uid, next.uid)
       else chooseEmitter(desk, next.uid)

@@ -46,9 +46,9 @@
     ])
   }
   function keys(event: KeyboardEvent, index: number) {
-    const way = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
-    if (way) {
-      const to = (index + way + emitters.length) % emitters.length
+    const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
+    if (by) {
+      const to = (index + by + emitters.length) % emitters.length
       chooseEmitter(desk, emitters[to].uid)
       void tick().then(() => document.getElementById(`emitter-${to}`)?.focus())
     } else if (event.key === 'F2') renaming = emitters[index].uid

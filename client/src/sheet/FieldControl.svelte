@@ -27,12 +27,12 @@
     live?: boolean
   } = $props()
   const { draft, overlay } = useDesk()
-  const said = $derived(field.offered)
-  const name = $derived(of ? `${said.label} of ${of}` : said.label)
+  const offer = $derived(field.offered)
+  const name = $derived(of ? `${offer.label} of ${of}` : offer.label)
   const path = $derived(draft.inEmitter(resolve(draft.owner, field.path) ?? []))
   const value = $derived(draft.at(path))
   const options = $derived(
-    said.options.map((o) => ({
+    offer.options.map((o) => ({
       value: String(o.value ?? ''),
       name: o.label || String(o.value),
       label: o.label || String(o.value),
@@ -40,8 +40,8 @@
       disabled: !!o.why && o.value !== value,
     })),
   )
-  const few = $derived(said.kind === 'choice' && options.length <= 3)
-  const listed = $derived(said.nothing ? [{ value: '', name: said.nothing }, ...options] : options)
+  const few = $derived(offer.kind === 'choice' && options.length <= 3)
+  const listed = $derived(offer.nothing ? [{ value: '', name: offer.nothing }, ...options] : options)
   const chosen = $derived((value as string[] | undefined) ?? [])
   const shelfPicture = (of: string) => `/api/pictures/stock/${of}`
   /** The cue whose name this is: formulas that read it follow. */
@@ -54,10 +54,10 @@
       : draft.edit(`Change ${name}`, path, to)
   /** A number; of one of two sides whose shape is kept, the other with it. */
   function setSide(to: number, dragging: boolean) {
-    const beside = said.side && shape.kept ? [...path.slice(0, -1), said.side] : null
+    const beside = offer.side && shape.kept ? [...path.slice(0, -1), offer.side] : null
     if (!beside) return dragging ? draft.drag(path, to) : set(to)
     const before = start ?? { value: value as number, other: draft.at(beside) as number }
-    const other = inProportion(before.other, before.value, to, said.lowest ?? 1, said.highest ?? 1e9)
+    const other = inProportion(before.other, before.value, to, offer.lowest ?? 1, offer.highest ?? 1e9)
     draft.drag(beside, other)
     draft.drag(path, to)
     start = dragging ? before : null
@@ -67,13 +67,13 @@
   let start: { value: number; other: number } | null = null
 </script>
 
-{#if said.pictured}
-  {@const now = listed.find((o) => o.value === String(value ?? said.default))}
+{#if offer.pictured}
+  {@const now = listed.find((o) => o.value === String(value ?? offer.default))}
   <button
     type="button"
     aria-haspopup="dialog"
     aria-label="{name}: {now?.name}"
-    title={said.help}
+    title={offer.help}
     class="flex h-[30px] items-center gap-1.5 rounded-md border border-line bg-ink px-1.5 hover:border-quiet"
     onclick={(e) =>
       overlay.openList(
@@ -81,51 +81,51 @@
         name,
         options.map((o) => ({
           label: o.name,
-          group: said.label,
+          group: offer.label,
           picture: shelfPicture(o.value),
           act: () => set(o.value),
         })),
       )}
     ><img
-      src={shelfPicture(String(value ?? said.default))}
+      src={shelfPicture(String(value ?? offer.default))}
       alt=""
       class="h-6 w-6 rounded bg-[#0f1418] object-contain"
     />{now?.name}</button
   >
 {:else if few}
-  <Segments label={name} value={String(value ?? said.default)} {options} onpick={set} />
-{:else if said.kind === 'choice' || said.kind === 'reference'}
-  {#if options.length || said.nothing}<Choice
+  <Segments label={name} value={String(value ?? offer.default)} {options} onpick={set} />
+{:else if offer.kind === 'choice' || offer.kind === 'reference'}
+  {#if options.length || offer.nothing}<Choice
       label={name}
       value={String(value ?? '')}
       options={listed}
-      onpick={(v) => set(v === '' && said.nothing ? null : v)}
+      onpick={(v) => set(v === '' && offer.nothing ? null : v)}
     />{/if}
-{:else if said.kind === 'tick'}
-  <label class="flex items-center gap-1" title={said.help}
+{:else if offer.kind === 'tick'}
+  <label class="flex items-center gap-1" title={offer.help}
     ><input
       type="checkbox"
       class="h-3.5 w-3.5 rounded border-line bg-ink text-teal"
       aria-label={name}
       checked={!!value}
       onchange={(e) => set(e.currentTarget.checked)}
-    />{said.label}</label
+    />{offer.label}</label
   >
-{:else if said.kind === 'whole' || said.kind === 'number'}
+{:else if offer.kind === 'whole' || offer.kind === 'number'}
   <NumberField
-    value={(value ?? said.default ?? 0) as number}
-    unit={said.kind === 'whole' ? { ...said.unit, digits: 0 } : said.unit}
+    value={(value ?? offer.default ?? 0) as number}
+    unit={offer.kind === 'whole' ? { ...offer.unit, digits: 0 } : offer.unit}
     label={name}
-    whole={said.kind === 'whole'}
-    lowest={said.lowest ?? -1e9}
-    highest={said.highest ?? 1e9}
-    drag={Math.min((said.highest ?? 4) - (said.lowest ?? 0), 100)}
-    reset={said.default as number}
+    whole={offer.kind === 'whole'}
+    lowest={offer.lowest ?? -1e9}
+    highest={offer.highest ?? 1e9}
+    drag={Math.min((offer.highest ?? 4) - (offer.lowest ?? 0), 100)}
+    reset={offer.default as number}
     ondrag={(v) => setSide(v, true)}
     onset={(v) => setSide(v, false)}
-  />{#if said.side}<KeepShape />{/if}
-{:else if said.kind === 'references'}
-  {#each said.options as other (other.value)}
+  />{#if offer.side}<KeepShape />{/if}
+{:else if offer.kind === 'references'}
+  {#each offer.options as other (other.value)}
     <label class="flex items-center gap-1"
       ><input
         type="checkbox"
@@ -137,7 +137,7 @@
       />{other.label}</label
     >
   {:else}<span class="text-xs text-amber">there is no other yet</span>{/each}
-{:else if said.kind === 'formula'}
+{:else if offer.kind === 'formula'}
   <textarea
     rows="3"
     maxlength="4000"
@@ -147,7 +147,7 @@
     class="mono w-full rounded border border-line bg-ink px-2 py-1 text-paper focus:border-teal focus:ring-0"
     oninput={(e) => live && e.currentTarget.value.trim() && draft.drag(path, e.currentTarget.value)}
     onchange={(e) => e.currentTarget.value.trim() && set(e.currentTarget.value)}></textarea>
-{:else if said.kind === 'lines'}
+{:else if offer.kind === 'lines'}
   <textarea
     rows="1"
     maxlength="400"
@@ -156,42 +156,42 @@
     oninput={(e) => e.currentTarget.value.trim() && draft.drag(path, e.currentTarget.value)}
     class="min-h-[28px] min-w-0 flex-1 rounded border border-line bg-ink px-2 py-1 text-[13px] text-paper focus:border-teal focus:ring-0"
     onchange={(e) => e.currentTarget.value.trim() && set(e.currentTarget.value)}></textarea>
-{:else if said.kind === 'colour'}
+{:else if offer.kind === 'colour'}
   <Swatch
-    value={(value ?? said.default) as [number, number, number]}
+    value={(value ?? offer.default) as [number, number, number]}
     label={name}
     brightness={false}
     ondrag={(v) => draft.drag(path, v)}
     onset={set}
   />
-{:else if said.kind === 'vectors'}
+{:else if offer.kind === 'vectors'}
   <PointsField
     points={value as number[][]}
     {path}
-    unit={{ ...said.unit, symbol: '', digits: 3 }}
+    unit={{ ...offer.unit, symbol: '', digits: 3 }}
     label={name}
     words={['x', 'y', 'z']}
   />
-{:else if said.kind === 'pairs'}
+{:else if offer.kind === 'pairs'}
   <PointsField
     points={value as number[][]}
     {path}
-    unit={said.unit}
+    unit={offer.unit}
     label={name}
     words={['Radius', 'Height']}
     least={2}
   />
-{:else if said.kind === 'file'}
+{:else if offer.kind === 'file'}
   <FileField {field} {name} files={[value as { name: string }]} />
-{:else if said.kind === 'files'}
+{:else if offer.kind === 'files'}
   <FileField {field} {name} files={value as { name: string }[]} />
-{:else if said.kind === 'text'}
+{:else if offer.kind === 'text'}
   <TextField value={String(value ?? '')} label={name} onset={set} />
-{:else if said.kind === 'curve'}
+{:else if offer.kind === 'curve'}
   <OwnCurve
     curve={value as never}
-    label={said.label.toLowerCase()}
-    across={said.help}
+    label={offer.label.toLowerCase()}
+    across={offer.help}
     ondrag={(curve) => draft.drag(path, curve)}
     onset={(curve, label) => draft.edit(label, path, curve)}
   />

@@ -6,7 +6,7 @@
 
   let { field, name, files }: { field: FieldSpec; name: string; files: { name: string }[] } = $props()
   const { draft, overlay } = useDesk()
-  const said = $derived(field.offered)
+  const offer = $derived(field.offered)
   let input = $state<HTMLInputElement>()
 
   async function replace(chosen: FileList | null) {
@@ -15,12 +15,12 @@
     const { uid } = draft.owner
     await overlay.attempt(async () => {
       const found = await api.bringFile(file, () => undefined)
-      if (found.kind !== said.holds) throw new Error(`${file.name} is a ${found.kind}; a ${said.holds} is needed.`)
+      if (found.kind !== offer.holds) throw new Error(`${file.name} is a ${found.kind}; a ${offer.holds} is needed.`)
       // it may have moved, or gone, while the file was on its way
       const index = (draft.document.props ?? []).findIndex((p) => p.uid === uid)
       if (index < 0) throw new Error(`What ${file.name} was for is gone.`)
       const ref = found.ref
-      draft.edit(`Change ${name}`, ['props', index, ...field.path], said.kind === 'files' ? [ref] : ref)
+      draft.edit(`Change ${name}`, ['props', index, ...field.path], offer.kind === 'files' ? [ref] : ref)
       // what followed a face or points that are no longer there says so
       const lost = (draft.document.props ?? []).filter(
         (p) =>
@@ -39,7 +39,7 @@
   type="file"
   class="hidden"
   aria-label="Replace the {name}"
-  accept={said.accept.join(',')}
+  accept={offer.accept.join(',')}
   onchange={(e) => {
     void replace(e.currentTarget.files)
     e.currentTarget.value = ''

@@ -18,11 +18,11 @@
   function make() {
     const emitter = draft.emitter.uid
     void overlay.attempt(async () => {
-      const made = await draft.ask(
+      const created = await draft.ask(
         (document) => api.makeGuide({ document, emitter }),
         `Guide ${draft.emitter.name} by a shape`,
       )
-      begin(made.uid)
+      begin(created.uid)
     })
   }
   function begin(uid: string) {

@@ -18,7 +18,7 @@
   const name = $derived(whole ? 'the loop of all' : 'the loop')
   const clip = $derived(draft.document.clip)
   const rate = $derived(clip.frame_rate[0] / clip.frame_rate[1])
-  const path = (...way: (string | number)[]) => (whole ? ['loop', ...way] : draft.inEmitter(['loop', ...way]))
+  const path = (...steps: (string | number)[]) => (whole ? ['loop', ...steps] : draft.inEmitter(['loop', ...steps]))
   const goes = $derived(
     whole ? player.shown?.emitters : player.shown?.emitters.filter((e) => e.uid === draft.emitter.uid),
   )
@@ -30,12 +30,12 @@
     { value: 'blended' as const, label: 'the end blended in' },
   ]
   const PICTURES = (s: Seam) => [`frame ${s.last}`, `frame ${s.first}, after it`, 'what differs, 4 times as bright']
-  const set = (label: string, way: string, value: unknown) => draft.edit(label, path(way), value)
+  const set = (label: string, steps: string, value: unknown) => draft.edit(label, path(steps), value)
 
   let seam = $state.raw<Seam | null>(null)
   let open = $state(false)
   let looking = $state(false)
-  const told = $derived(JSON.stringify([loop, clip.run_up, clip.last_frame]))
+  const dependencies = $derived(JSON.stringify([loop, clip.run_up, clip.last_frame]))
   async function look(): Promise<void> {
     looking = true
     await overlay.attempt(async () => {
@@ -46,7 +46,7 @@
   }
   // as the loop is changed while its seam is looked at, it is looked at again
   $effect(() => {
-    void told
+    void dependencies
     if (!open || !loop || loop.muted) return
     const soon = setTimeout(() => void look(), 350)
     return () => clearTimeout(soon)
@@ -95,7 +95,7 @@
         label="How the end becomes the beginning"
         value={loop.way}
         options={WAYS}
-        onpick={(way) => set(way === 'matched' ? 'Carry each life on' : 'Blend the end in', 'way', way)}
+        onpick={(steps) => set(steps === 'matched' ? 'Carry each life on' : 'Blend the end in', 'way', steps)}
       />
       <span
         class="flex items-center gap-1.5 text-quiet"

@@ -9,24 +9,24 @@
 
   let { adds }: { adds: readonly AddSpec[] } = $props()
   const { draft, player } = useDesk()
-  const told = $derived(player.passing(draft.emitter.uid))
+  const found = $derived(player.passing(draft.emitter.uid))
   const pops = $derived(
-    told
+    found
       ? [
-          { what: 'appear', field: 'first' as const, fix: 'fade in', ...told.appears },
-          { what: 'are gone', field: 'last' as const, fix: 'fade out', ...told.goes },
-          { what: 'are cut short', field: null, fix: '', ...told.cut },
+          { what: 'appear', field: 'first' as const, fix: 'fade in', ...found.appears },
+          { what: 'are gone', field: 'last' as const, fix: 'fade out', ...found.goes },
+          { what: 'are cut short', field: null, fix: '', ...found.cut },
         ].filter((each) => each.count > 0)
       : [],
   )
-  const quiet = $derived(!!told && !pops.length && told.after < 0.01)
+  const quiet = $derived(!!found && !pops.length && found.after < 0.01)
   const PERCENT = { symbol: '%', scale: 100, digits: 0 }
 
   /** Let them come or go over a share of their lives: what comes in and out is added where it is not there yet. */
   function fade(field: 'first' | 'last', fix: string): void {
     const there = draft.emitter.passing
     const row = (base: number): Row => ({ base, responses: [] }) as unknown as Row
-    const share = told!.share
+    const share = found!.share
     if (there) {
       draft.edit(fix[0].toUpperCase() + fix.slice(1), draft.inEmitter(['passing']), {
         ...there,
@@ -45,7 +45,7 @@
   const ofAll = (each: Pops) => `${each.count.toLocaleString('en')} of ${each.of.toLocaleString('en')}`
 </script>
 
-{#if told}
+{#if found}
   <PlainRow
     label="In full sight"
     help="Who is more than a quarter as large and opaque as it ever is in its first or last frame pops. Measured over the frames that are known."
@@ -64,18 +64,18 @@
         {#if each.field}<button
             type="button"
             class="text-xs underline decoration-dotted hover:text-paper"
-            title="Over {withUnit(told.share, PERCENT)} of their lives"
+            title="Over {withUnit(found.share, PERCENT)} of their lives"
             onclick={() => fade(each.field!, each.fix)}>{each.fix}</button
           >{/if}
       </span>
     {/each}
   </PlainRow>
-  {#if told.after >= 0.01}
+  {#if found.after >= 0.01}
     <PlainRow
       label="Alive unseen"
       help="How many of all particles at all frames no look shows although they live and have been seen: they cost, and show nothing."
     >
-      <span class="text-amber" data-check="unseen">{Math.round(told.after * 100)} % of all</span>
+      <span class="text-amber" data-check="unseen">{Math.round(found.after * 100)} % of all</span>
       {#if !draft.emitter.unseen}<button
           type="button"
           class="text-xs underline decoration-dotted hover:text-paper"

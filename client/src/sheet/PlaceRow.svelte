@@ -33,8 +33,8 @@
   const parted = $derived(catalog.is(draft.emitter, 'parted', 'births.place'))
 
   function choose(kind: string) {
-    const made = part!.kinds.find((k) => k.kind === kind)!
-    changeKind(draft, made, `Place births: ${made.label.toLowerCase()}`)
+    const offer = part!.kinds.find((k) => k.kind === kind)!
+    changeKind(draft, offer, `Place births: ${offer.label.toLowerCase()}`)
   }
   const setDensity = (change: Record<string, unknown> | null, label: string) =>
     draft.edit(

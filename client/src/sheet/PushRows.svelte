@@ -46,10 +46,9 @@
   const mover = $derived<Mover | undefined>(uid ? (MOVERS as Record<string, Mover>)[String(part.path[0])] : undefined)
   /** Of a cue, what it does stands there once it does something; all else can be added. */
   const folds = $derived(mover === 'cue')
-  const DEEDS = ['holds', 'own', 'latch']
   /** Of a test, the row of each value, and what it is compared with. */
   const VALUES: Record<string, string> = { value: 'of', value_two: 'of_two' }
-  let asked = $state<Record<string, boolean>>({})
+  let opened = $state<Record<string, boolean>>({})
   const set = (field: FieldSpec) => {
     const value = draft.at(draft.inEmitter(resolve(draft.owner, field.path) ?? []))
     return value !== undefined && value !== null && value !== field.offered.default
@@ -66,13 +65,13 @@
   const deeds = $derived(
     [
       ...part.fields
-        .filter((field) => DEEDS.includes(field.offered.name) && !asked[field.offered.name] && !set(field))
+        .filter((field) => field.offered.on_request && !opened[field.offered.name] && !set(field))
         .map((field) => ({
           label: field.offered.label,
           group: 'what it does',
           help: field.offered.help,
           act: () => {
-            asked[field.offered.name] = true
+            opened[field.offered.name] = true
             if (field.offered.kind === 'tick')
               draft.edit(field.offered.label, draft.inEmitter(resolve(draft.owner, field.path) ?? []), true)
           },
@@ -201,7 +200,7 @@
   {/if}
   {#if own.length && (open || (part.path.length === 1 && part.path[0] === 'target'))}
     {#each part.fields as field (field.offered.name)}
-      {#if !folds || !DEEDS.includes(field.offered.name) || asked[field.offered.name] || set(field)}<PlainRow
+      {#if !folds || !field.offered.on_request || opened[field.offered.name] || set(field)}<PlainRow
           label={field.offered.label}
           help={field.offered.help}
           inner><FieldControl {field} /></PlainRow

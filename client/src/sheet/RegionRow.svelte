@@ -36,8 +36,13 @@
     if (!mask) return setResponses(draft, placed, rest, `Let ${act} act everywhere`)
     const words = `Keep ${act} within ${region.masks.find((m) => m.value === mask)?.label}`
     if (within) return put({ mask }, words)
-    const made = withUids(structuredClone($state.snapshot(region.made))) as unknown as Response
-    setResponses(draft, placed, [...responses, { ...made, source: { ...made.source, mask } } as Response], words)
+    const response = withUids(structuredClone($state.snapshot(region.made))) as unknown as Response
+    setResponses(
+      draft,
+      placed,
+      [...responses, { ...response, source: { ...response.source, mask } } as Response],
+      words,
+    )
   }
 </script>
 

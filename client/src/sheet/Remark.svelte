@@ -5,16 +5,16 @@
 
   let { address, name }: { address: string; name: string } = $props()
   const { draft, selection } = useDesk()
-  const said = $derived(draft.owner.sheet?.remarks?.find((each) => each.row === address)?.text ?? '')
+  const remark = $derived(draft.owner.sheet?.remarks?.find((each) => each.row === address)?.text ?? '')
   const writing = $derived(selection.remarking === address)
   let text = $state('')
   $effect(() => {
-    if (writing) text = said
+    if (writing) text = remark
   })
   function take() {
     if (!writing) return
     selection.remarking = null
-    if (text.trim() !== said) remarkOn(draft, address, text.trim().slice(0, 500), name)
+    if (text.trim() !== remark) remarkOn(draft, address, text.trim().slice(0, 500), name)
   }
 </script>
 
@@ -38,12 +38,12 @@
     }}
     class="mx-3.5 mb-1 block w-[calc(100%-28px)] resize-y rounded border-teal bg-ink px-2 py-1 text-xs text-paper focus:ring-0"
   ></textarea>
-{:else if said}
+{:else if remark}
   <button
     type="button"
     onclick={() => (selection.remarking = address)}
     title="Change this remark"
     class="mb-1 ml-3.5 block max-w-[520px] border-l-2 border-line pl-2 text-left text-xs text-quiet hover:border-teal hover:text-paper"
-    data-remark={address}>{said}</button
+    data-remark={address}>{remark}</button
   >
 {/if}

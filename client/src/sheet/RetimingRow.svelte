@@ -23,7 +23,8 @@
     if (!player.dragging || !held) held = Math.max(player.length, keys.at(-1)?.at ?? 0, 0.04)
     return held
   })
-  const path = (...way: (string | number)[]) => (whole ? ['retiming', ...way] : draft.inEmitter(['retiming', ...way]))
+  const path = (...steps: (string | number)[]) =>
+    whole ? ['retiming', ...steps] : draft.inEmitter(['retiming', ...steps])
   const seen = $derived(
     whole ? player.shown?.scene : player.shown?.emitters.find((e) => e.uid === draft.emitter.uid)?.seen,
   )
@@ -38,8 +39,8 @@
       shape,
     })),
   )
-  const taken = (made: readonly Key[]): TimeKey[] =>
-    made.map(
+  const taken = (curveKeys: readonly Key[]): TimeKey[] =>
+    curveKeys.map(
       (k) =>
         keys[shares.indexOf(k)] ?? {
           // only what was changed is written anew: a key that stands outside of what is drawn keeps its numbers
@@ -48,7 +49,7 @@
           shape: k.shape === 'free' ? 'smooth' : k.shape,
         },
     )
-  const set = (made: TimeKey[], label: string) => draft.edit(label, path('keys'), made)
+  const set = (curveKeys: TimeKey[], label: string) => draft.edit(label, path('keys'), curveKeys)
   const [BEGINS, SHAPES] = [
     {
       'half speed in the middle': [
@@ -108,8 +109,8 @@
             chosen={at}
             distribution={undefined}
             onchoose={(i) => (chosen = i)}
-            ondrag={(made) => draft.drag(path('keys'), taken(made))}
-            onset={(made, words) => set(taken(made), words)}
+            ondrag={(curveKeys) => draft.drag(path('keys'), taken(curveKeys))}
+            onset={(curveKeys, words) => set(taken(curveKeys), words)}
           />
         </div>
         <span class="text-[11px] text-quiet"

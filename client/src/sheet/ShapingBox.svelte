@@ -6,9 +6,9 @@
 
   let { uid, name }: { uid: string; name: string } = $props()
   const { draft, player, overlay } = useDesk()
-  let nobody = $state(false)
+  let isEmpty = $state(false)
   const take = (whole: boolean) =>
-    overlay.attempt(async () => (nobody = !(await takeBox(draft, uid, player.frame, whole))))
+    overlay.attempt(async () => (isEmpty = !(await takeBox(draft, uid, player.frame, whole))))
 </script>
 
 <PlainRow label="Box" help="It is numbers, and stays where it is while the particles move." inner>
@@ -25,5 +25,5 @@
     title="About all that comes to {name} at this frame"
     onclick={() => void take(false)}>this frame</button
   >
-  {#if nobody}<span class="text-xs text-amber" role="note">Nobody is there.</span>{/if}
+  {#if isEmpty}<span class="text-xs text-amber" role="note">Nobody is there.</span>{/if}
 </PlainRow>

@@ -10,10 +10,10 @@ export function asFarAs(seam: Pick<Seam, 'jump' | 'without'>): string {
 
 /** Who comes out of nothing there or goes into it, and how far anybody is off its way. */
 export function comesAndGoes(seam: Pick<Seam, 'appear' | 'vanish' | 'shown' | 'gap'>): string {
-  const who =
+  const changes =
     seam.appear || seam.vanish
       ? `${seam.appear} appear and ${seam.vanish} vanish there`
       : 'Nobody appears or vanishes there'
   const far = seam.gap < 1e-4 ? 'nobody is off its way' : `one is ${(seam.gap * 1000).toPrecision(2)} mm off its way`
-  return `${who}, of ${seam.shown}; ${far}.`
+  return `${changes}, of ${seam.shown}; ${far}.`
 }

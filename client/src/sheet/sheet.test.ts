@@ -39,14 +39,14 @@ describe('the sheet', () => {
     const desk = mounted(Sheet, () => ({}), { change: was })
     const bar = document.querySelector<HTMLElement>('[data-part=outgrown]')!
     expect(bar.textContent).toContain('The range of life on size was fitted to what has changed since.')
-    const again = within(bar).getByRole('button', { name: 'Fit again' })
-    expect(again).toHaveProperty('disabled', true) // not all of the clip is known
+    const fitAgain = within(bar).getByRole('button', { name: 'Fit again' })
+    expect(fitAgain).toHaveProperty('disabled', true) // not all of the clip is known
     const spread = { low: 1, high: 3, mean: 2, below: 0, above: 0, bins: [] }
     const facts = { emitters: [{ uid: 'one', profile: { responses: { life: spread } } }] }
     desk.player.clipFacts = facts as unknown as typeof desk.player.clipFacts
     desk.player.clipComplete = true
-    await vi.waitFor(() => expect(again).toHaveProperty('disabled', false))
-    await fireEvent.click(again)
+    await vi.waitFor(() => expect(fitAgain).toHaveProperty('disabled', false))
+    await fireEvent.click(fitAgain)
     expect(desk.emitter().look.size.responses![0]).toMatchObject({ input: [3, 1], fitted: 'the second mesh' })
     await vi.waitFor(() => expect(document.querySelector('[data-part=outgrown]')).toBeNull())
     expect(desk.edits).toEqual(['Fit a range again'])

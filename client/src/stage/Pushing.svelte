@@ -26,12 +26,12 @@
   const arrows = $derived.by((): PushArrow[] => {
     const pushes = selection.arrows && player.picked ? player.one(player.picked.emitter)?.pushes : undefined
     if (!pushes) return []
-    const made = Object.entries(pushes).map(([uid, vector]) => ({
+    const result = Object.entries(pushes).map(([uid, vector]) => ({
       name: (pushNames.get(uid) ?? 'push').toLowerCase(),
       vector,
     }))
-    const sum = [0, 1, 2].map((axis) => made.reduce((total, { vector }) => total + vector[axis], 0))
-    return made.length > 1 ? [...made, { name: 'all', vector: sum, sum: true }] : made
+    const sum = [0, 1, 2].map((axis) => result.reduce((total, { vector }) => total + vector[axis], 0))
+    return result.length > 1 ? [...result, { name: 'all', vector: sum, sum: true }] : result
   })
   let slicing = 0
   $effect(() => {
@@ -49,7 +49,7 @@
       const { across, up, distance } = scene.facing(at)
       const reach = 0.35 * distance
       try {
-        const made = await api.slice(
+        const result = await api.slice(
           untrack(() => draft.plain()),
           {
             emitter: one.emitter,
@@ -62,7 +62,7 @@
             count: 21,
           },
         )
-        if (turn === slicing) slice = { ...made, reach, flowing: false }
+        if (turn === slicing) slice = { ...result, reach, flowing: false }
       } catch {
         if (turn === slicing) slice = null // it lives no more, or cannot be played now: the stage says that elsewhere
       }
@@ -86,12 +86,12 @@
     const turn = ++railing
     const later = setTimeout(async () => {
       try {
-        const made = await api.rails(
+        const result = await api.rails(
           untrack(() => draft.plain()),
           untrack(() => draft.emitter.uid),
           shown.frame,
         )
-        if (turn === railing) scene?.rails(made.flatMap((each) => each.lines))
+        if (turn === railing) scene?.rails(result.flatMap((each) => each.lines))
       } catch {
         if (turn === railing) scene?.rails([])
       }

@@ -87,10 +87,10 @@
   /** The row in which its three numbers are others at this frame: keys where the clip drives them. */
   const setAll = (row: Row, values: readonly number[]): Row =>
     EVERY.reduce(
-      (made, which) =>
-        Math.abs(valueAt(made, which, player.seconds) - values[which]) < 1e-9
-          ? made
-          : withValue(made, which, player.seconds, values[which], player.near),
+      (result, which) =>
+        Math.abs(valueAt(result, which, player.seconds) - values[which]) < 1e-9
+          ? result
+          : withValue(result, which, player.seconds, values[which], player.near),
       row,
     )
   /** How many of all births are simulated while one works. */
@@ -219,18 +219,18 @@
       const line = scene.brush.release()
       if (line && brushing) {
         const label = `${stroke.kind[0].toUpperCase()}${stroke.kind.slice(1)} ${brushing.name}`
-        const made = [...strokeFrom, { ...stroke, points: line }]
+        const result = [...strokeFrom, { ...stroke, points: line }]
         // what is painted can be read as soon as there is a mask of it
         if (painting && !stood.some((p) => p.shape === 'painted' && p.of === brushing.uid)) {
           const offer = catalog.layout.addable.find((each) => (each.value as { shape?: string })?.shape === 'painted')
           const mask = offer && newProp(draft.document, offer, { of: brushing.uid })
-          const props = put(stood, [propIndex, layer], made)
+          const props = put(stood, [propIndex, layer], result)
           draft.edit(
             label,
             ['props'],
             mask ? [...props, { ...mask, name: freeName(draft.document, `${brushing.name} paint`) }] : props,
           )
-        } else draft.edit(label, ['props', propIndex, layer], made)
+        } else draft.edit(label, ['props', propIndex, layer], result)
       }
       pressed = null
       return
@@ -260,9 +260,9 @@
   }
 
   onMount(() => {
-    const made = new StageScene(canvas)
-    made.background(catalog.data.backgrounds[background])
-    made.lookFrom(draft.document.camera)
+    const result = new StageScene(canvas)
+    result.background(catalog.data.backgrounds[background])
+    result.lookFrom(draft.document.camera)
     if (second) {
       // from the first camera there is, else from the side
       if (cameras.length) through = cameras[0].uid
@@ -271,7 +271,7 @@
           position: [x, y, z],
           target: [a, b, c],
         } = draft.document.camera
-        made.lookFrom({
+        result.lookFrom({
           ...draft.document.camera,
           position: [a - (z - c), y, c + (x - a) || c + 0.001],
           target: [a, b, c],
@@ -280,55 +280,55 @@
       }
     }
     let held = false // a press alone picks a particle; only a movement leaves the effect's camera
-    made.controls.addEventListener('start', () => (held = true))
-    made.controls.addEventListener('end', () => {
+    result.controls.addEventListener('start', () => (held = true))
+    result.controls.addEventListener('end', () => {
       held = false
-      if (!second && free) room.standing = made.viewpoint()
+      if (!second && free) room.standing = result.viewpoint()
     })
-    made.controls.addEventListener('change', () => {
+    result.controls.addEventListener('change', () => {
       free ||= held
       looks++
     })
     if (!second && room.standing) {
-      made.lookFrom({
+      result.lookFrom({
         ...draft.document.camera,
         ...(room.standing as { position: [number, number, number]; target: [number, number, number] }),
       })
       free = true
     }
-    if (!bare) made.guide(marks)
-    made.handles.onplace = (placing, done) => {
+    if (!bare) result.guide(marks)
+    result.handles.onplace = (placing, done) => {
       if (!chosen || propIndex < 0) return
       const field = FIELD[mode]
       const path = ['props', propIndex, field]
-      const made = setAll(chosen[field] as Row, placing[field])
-      if (done) draft.edit(`${MODES.find((m) => m.mode === mode)!.label} ${chosen.name}`, path, made)
-      else draft.drag(path, made)
+      const result = setAll(chosen[field] as Row, placing[field])
+      if (done) draft.edit(`${MODES.find((m) => m.mode === mode)!.label} ${chosen.name}`, path, result)
+      else draft.drag(path, result)
     }
     let taken: Grip | undefined
-    made.handles.onpoint = (index, to, done) => {
+    result.handles.onpoint = (index, to, done) => {
       const grip = chosen ? undefined : (taken ?? grips[index])
       const row = grip && catalog.rowAt(draft.emitter, grip.address)
       const plain = grip?.path && resolve(draft.owner, grip.path)
       if (!row && !plain && chosen?.kind !== 'path') return
       const path = row || plain ? draft.inEmitter(plain ?? basePath(row!)) : ['props', propIndex, 'points', index]
       taken = done ? undefined : grip // as it was when the hand took it
-      const made = grip ? gripped(grip, to) : to
+      const result = grip ? gripped(grip, to) : to
       const words = row ? row.label.toLowerCase() : `a point of ${chosen?.name ?? 'the lattice'}`
-      if (done) draft.edit(`Move ${words}`, path, made)
-      else draft.drag(path, made)
+      if (done) draft.edit(`Move ${words}`, path, result)
+      else draft.drag(path, result)
     }
-    made.ondraw = () => (ring = made.pickedAt())
-    if (!second) expose(made, player, sheets)
+    result.ondraw = () => (ring = result.pickedAt())
+    if (!second) expose(result, player, sheets)
     const observer = new ResizeObserver(([entry]) => {
-      made.resize(entry.contentRect.width, entry.contentRect.height)
+      result.resize(entry.contentRect.width, entry.contentRect.height)
       sizes++
     })
     observer.observe(frame)
-    scene = made
+    scene = result
     return () => {
       observer.disconnect()
-      made.dispose()
+      result.dispose()
     }
   })
 
@@ -350,11 +350,11 @@
   let framedBy: string | null = null
   /** What of the stage the frame is, as one looks through its camera: its lines in shares of the stage, and what is beside the matte. */
   const framed = $derived.by(() => {
-    const made = draft.document.frame
+    const result = draft.document.frame
     void sizes
-    if (!made || free || (!made.safe && !made.matte) || !scene) return null
+    if (!result || free || (!result.safe && !result.matte) || !scene) return null
     const [width, height] = scene.size
-    const aspect = (made.width * Number(made.pixel ?? 1)) / made.height
+    const aspect = (result.width * Number(result.pixel ?? 1)) / result.height
     const across = (height * aspect) / width
     const box = (share: number, tall = share) => ({
       x: 50 - (across * share * 100) / 2,
@@ -362,8 +362,12 @@
       w: across * share * 100,
       h: tall * 100,
     })
-    const seen = made.matte ? (made.matte > aspect ? box(1, aspect / made.matte) : box(made.matte / aspect, 1)) : null
-    return { edge: box(1), safe: made.safe ? [box(0.93), box(0.9)] : [], seen }
+    const seen = result.matte
+      ? result.matte > aspect
+        ? box(1, aspect / result.matte)
+        : box(result.matte / aspect, 1)
+      : null
+    return { edge: box(1), safe: result.safe ? [box(0.93), box(0.9)] : [], seen }
   })
   /** The colour behind all, linear light: the clip's ground, or one of its own. */
   const ground = $derived.by(() => {
@@ -380,8 +384,10 @@
       draft.document.props.some((p) => catalog.is(p, 'throws') || p.catches),
   )
   $effect(() => {
-    const told = new Map((player.shown?.picture ?? []).map((each) => [each.uid, each.own]))
-    const items = done.filter((part) => told.has(part.uid)).map((part) => ({ part, told: told.get(part.uid)! }))
+    const uniforms = new Map((player.shown?.picture ?? []).map((each) => [each.uid, each.own]))
+    const items = done
+      .filter((part) => uniforms.has(part.uid))
+      .map((part) => ({ part, uniforms: uniforms.get(part.uid)! }))
     scene?.finish(selection.dots || range ? [] : items, draft.document.frame?.height ?? 720)
   })
   /** The core's picture in place of the stage's own while nothing moves. */
@@ -589,14 +595,14 @@
   function addCamera() {
     const { position, rotation, view } = scene!.standpoint()
     const offer = catalog.layout.addable.find((each) => each.group === 'camera')!
-    const made = newProp(draft.document, offer, {
+    const result = newProp(draft.document, offer, {
       field_of_view: plainRow(view),
       position: plainRow(position),
       rotation: plainRow(rotation),
     })
-    addProp(draft, made)
+    addProp(draft, result)
     if (selection.view !== 'props') draft.heldUid = null
-    through = made.uid
+    through = result.uid
     free = false
   }
   function moveCamera(uid: string) {
@@ -673,10 +679,10 @@
   function doubled(event: MouseEvent) {
     if (chosen?.kind !== 'path' || chosen.formula) return
     const box = canvas.getBoundingClientRect()
-    const made = scene?.handles.insert(event.clientX - box.left, event.clientY - box.top)
-    if (!made) return
+    const result = scene?.handles.insert(event.clientX - box.left, event.clientY - box.top)
+    if (!result) return
     const points = [...chosen.points]
-    points.splice(made.at, 0, made.point)
+    points.splice(result.at, 0, result.point)
     draft.edit(`Add a point to ${chosen.name}`, ['props', propIndex, 'points'], points)
   }
   function moved(event: PointerEvent) {
@@ -820,7 +826,7 @@
   </div>
   {#if brushing}
     <BrushPanel
-      bind:stroke={() => stroke, (made) => (strokes = { ...strokes, [painting ? 'paint' : 'reshape']: made })}
+      bind:stroke={() => stroke, (result) => (strokes = { ...strokes, [painting ? 'paint' : 'reshape']: result })}
       name={brushing.name}
       paints={painting}
       ondone={() => (player.brush = '')}

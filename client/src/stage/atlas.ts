@@ -42,7 +42,7 @@ export class Atlas {
   plates = floatTexture(new Float32Array(PLATES_WIDTH * 4), PLATES_WIDTH, 1)
   /** The number of each sheet's row in `plates`, by its look's key and place. */
   private rows = new Map<string, number>()
-  private made = ''
+  private result = ''
 
   /** Return the row of a sheet; -1 where a look has none there. */
   row(key: string, place: number): number {
@@ -57,8 +57,8 @@ export class Atlas {
   /** Hold the sheets of some looks, and nothing else. Returns whether anything changed. */
   set(looks: readonly LookSheets[]): boolean {
     const name = looks.map((look) => look.key).join()
-    if (name === this.made) return false
-    this.made = name
+    if (name === this.result) return false
+    this.result = name
     this.rows.clear()
     const { placed, width, height } = arranged(looks)
     this.texture.dispose()
@@ -98,20 +98,20 @@ export class Atlas {
 }
 
 function blank(): three.DataTexture {
-  const made = new three.DataTexture(new Uint8Array(4), 1, 1)
-  made.colorSpace = three.SRGBColorSpace
-  made.needsUpdate = true
-  return made
+  const result = new three.DataTexture(new Uint8Array(4), 1, 1)
+  result.colorSpace = three.SRGBColorSpace
+  result.needsUpdate = true
+  return result
 }
 
 export function floatTexture(data: Float32Array, width: number, height: number): three.DataTexture {
-  const made = new three.DataTexture(
+  const result = new three.DataTexture(
     data as Float32Array<ArrayBuffer>,
     width,
     height,
     three.RGBAFormat,
     three.FloatType,
   )
-  made.needsUpdate = true
-  return made
+  result.needsUpdate = true
+  return result
 }

@@ -72,10 +72,10 @@ export class Brush {
   }
   /** The hand lets go: returns the whole stroke, or null when it never met the prop. */
   release(): [number, number, number][] | null {
-    const made = this.line
+    const result = this.line
     this.line = null
     this.orbit.enabled = true
-    return made?.length ? made : null
+    return result?.length ? result : null
   }
 }
 

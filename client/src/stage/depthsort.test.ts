@@ -3,9 +3,9 @@ import { backToFront } from './depthsort'
 
 describe('back to front', () => {
   const order = (values: number[]) => {
-    const made = new Uint32Array(values.length)
-    backToFront(Float32Array.from(values), made, values.length)
-    return [...made]
+    const result = new Uint32Array(values.length)
+    backToFront(Float32Array.from(values), result, values.length)
+    return [...result]
   }
   it('is the order of a plain stable sort, whatever the signs and sizes', () => {
     let seed = 7

@@ -46,9 +46,9 @@ describe('turning about a place', () => {
       [-1.2, 0.3],
       [2.5, -0.2],
     ]) {
-      const made = turnedAbout(eye, place, yaw, pitch)
-      expect(made.position.distanceTo(place)).toBeCloseTo(eye.position.distanceTo(place), 9)
-      expect(made.position.distanceTo(made.target)).toBeCloseTo(eye.position.distanceTo(eye.target), 9)
+      const result = turnedAbout(eye, place, yaw, pitch)
+      expect(result.position.distanceTo(place)).toBeCloseTo(eye.position.distanceTo(place), 9)
+      expect(result.position.distanceTo(result.target)).toBeCloseTo(eye.position.distanceTo(eye.target), 9)
       const seen = (e: typeof eye) => {
         const camera = new three.PerspectiveCamera(40, 1.6, 0.1, 100)
         camera.position.copy(e.position)
@@ -56,13 +56,13 @@ describe('turning about a place', () => {
         camera.updateMatrixWorld()
         return place.clone().project(camera)
       }
-      expect(seen(made).distanceTo(seen(eye))).toBeLessThan(1e-9)
+      expect(seen(result).distanceTo(seen(eye))).toBeLessThan(1e-9)
     }
   })
   it('never goes over the top, and stays level', () => {
-    const made = turnedAbout(eye, place, 0, 9)
-    const way = made.target.clone().sub(made.position).normalize()
-    expect(Math.asin(way.y)).toBeCloseTo((89 * Math.PI) / 180, 6)
+    const result = turnedAbout(eye, place, 0, 9)
+    const direction = result.target.clone().sub(result.position).normalize()
+    expect(Math.asin(direction.y)).toBeCloseTo((89 * Math.PI) / 180, 6)
   })
 })
 

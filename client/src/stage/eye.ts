@@ -53,10 +53,10 @@ export type Eye = { position: three.Vector3; target: three.Vector3 }
  */
 export function turnedAbout(eye: Eye, place: three.Vector3, yaw: number, pitch: number): Eye {
   const up = new three.Vector3(0, 1, 0)
-  const way = eye.target.clone().sub(eye.position)
-  const tilt = Math.asin(Math.min(Math.max(way.y / (way.length() || 1), -1), 1))
+  const ahead = eye.target.clone().sub(eye.position)
+  const tilt = Math.asin(Math.min(Math.max(ahead.y / (ahead.length() || 1), -1), 1))
   const held = Math.min(Math.max(tilt + pitch, -STEEPEST), STEEPEST) - tilt
-  const right = new three.Vector3().crossVectors(way, up).normalize()
+  const right = new three.Vector3().crossVectors(ahead, up).normalize()
   const turn = new three.Quaternion()
     .setFromAxisAngle(up, yaw)
     .multiply(new three.Quaternion().setFromAxisAngle(right.lengthSq() ? right : new three.Vector3(1, 0, 0), held))
@@ -66,13 +66,13 @@ export function turnedAbout(eye: Eye, place: three.Vector3, yaw: number, pitch: 
 
 /** Return an eye that walked: on and aside over the ground, and up; metres. It goes on looking the same way. */
 export function walked(eye: Eye, on: number, aside: number, up: number): Eye {
-  const way = eye.target.clone().sub(eye.position).setY(0)
-  if (way.lengthSq() < 1e-12) way.set(0, 0, -1)
-  way.normalize()
-  const step = way
+  const ahead = eye.target.clone().sub(eye.position).setY(0)
+  if (ahead.lengthSq() < 1e-12) ahead.set(0, 0, -1)
+  ahead.normalize()
+  const step = ahead
     .clone()
     .multiplyScalar(on)
-    .addScaledVector(new three.Vector3(-way.z, 0, way.x), aside)
+    .addScaledVector(new three.Vector3(-ahead.z, 0, ahead.x), aside)
     .setY(up)
   return { position: eye.position.clone().add(step), target: eye.target.clone().add(step) }
 }

@@ -4,11 +4,11 @@
  */
 import * as three from 'three'
 import type { Finish } from '../wire/types'
-import { glow } from './finishes/glow'
-import { colour, exposure, grain, toneCurve, vignette } from './finishes/pointwise'
 import type { Shot, StageFinish, Told } from './finishes/finish'
+import { byName } from './kinds'
 
-const KINDS: Record<string, StageFinish> = { exposure, glow, colour, vignette, grain, tone_curve: toneCurve }
+/** The kinds of finish: each is the module of its name in finishes/, by its default export. */
+const KINDS = byName(import.meta.glob<{ default?: StageFinish }>('./finishes/*.ts', { eager: true }))
 
 const VERTEX = /* glsl */ `void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }`
 const TAKEN = /* glsl */ `
@@ -41,7 +41,7 @@ const SHARED = /* glsl */ `
     gl_FragColor = vec4(share * texelFetch(after, ivec2(gl_FragCoord.xy), 0).rgb, c.a);
   }`
 
-export type Item = { part: Finish; told: Told }
+export type Item = { part: Finish; uniforms: Told }
 /** What some items act on alone. */
 export type Selection = { emitters: readonly string[]; props: readonly string[] }
 export const isChosen = (part: Finish): boolean => !!(part.emitters?.length || part.props?.length)
@@ -95,8 +95,8 @@ export class Finishing {
     let merged = false
     const keys = this.selections.map((each) => JSON.stringify([[...each.emitters].sort(), [...each.props].sort()]))
     const parts = new Map<string, three.Texture>(keys.map((key, i) => [key, alone[i]]))
-    for (const { part, told } of this.items) {
-      const act = (of: three.Texture) => KINDS[part.kind](of, told, shot, pass)
+    for (const { part, uniforms } of this.items) {
+      const act = (of: three.Texture) => KINDS[part.kind](of, uniforms, shot, pass)
       if (isChosen(part)) {
         const before = parts.get(keyOf(part))!
         const after = act(before).texture
@@ -104,7 +104,7 @@ export class Finishing {
         parts.set(keyOf(part), after)
         continue
       }
-      const { linear, on_plate: onPlate } = told
+      const { linear, on_plate: onPlate } = uniforms
       let before = whole.texture
       if (onPlate && !merged && !linear) {
         whole = pass(OVER, { behind: flat().texture }, whole.texture, size)

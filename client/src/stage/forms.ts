@@ -11,7 +11,7 @@ export class FormTextures {
   corners = floatTexture(new Float32Array(DATA_WIDTH * 4), DATA_WIDTH, 1)
   shapes = floatTexture(new Float32Array(8), 2, 1)
   private placed = new Map<string, PlacedForms>()
-  private made = ''
+  private result = ''
 
   /** Return where the forms of a look are; undefined where it has none. */
   of(key: string | undefined): PlacedForms | undefined {
@@ -22,8 +22,8 @@ export class FormTextures {
   set(looks: readonly LookSheets[]): boolean {
     const wanted = looks.filter((look) => !!look.forms)
     const name = wanted.map((look) => look.key).join()
-    if (name === this.made) return false
-    this.made = name
+    if (name === this.result) return false
+    this.result = name
     this.placed.clear()
     this.corners.dispose()
     this.shapes.dispose()

@@ -15,7 +15,7 @@ const FRAGMENT = /* glsl */ `
   const float STEP = 0.75;
   void main() {
     vec2 at = (gl_FragCoord.xy - pixels * 0.5) / focal;
-    vec3 way = right * at.x + up * at.y - back, size = (counts - 1.0) * cell;
+    vec3 direction = right * at.x + up * at.y - back, size = (counts - 1.0) * cell;
     float near = 0.02, far = 1e9;
     if (deep > 0.5) {
       float z = texelFetch(before, ivec2(gl_FragCoord.xy), 0).x;
@@ -23,18 +23,18 @@ const FRAGMENT = /* glsl */ `
     }
     for (int axis = 0; axis < 3; axis++) {
       float from = low[axis] - eye[axis];
-      if (abs(way[axis]) < 1e-12) { if (from > 0.0 || from + size[axis] < 0.0) discard; continue; }
-      float a = from / way[axis], b = (from + size[axis]) / way[axis];
+      if (abs(direction[axis]) < 1e-12) { if (from > 0.0 || from + size[axis] < 0.0) discard; continue; }
+      float a = from / direction[axis], b = (from + size[axis]) / direction[axis];
       near = max(near, min(a, b));
       far = min(far, max(a, b));
     }
     if (far <= near) discard;
-    float along = length(way);
+    float along = length(direction);
     int count = max(1, int(ceil((far - near) * along / (cell * STEP))));
     float pace = (far - near) / float(count), metres = pace * along, left = 1.0;
     vec3 light = vec3(0.0);
     for (int n = 0; n < count; n++) {
-      vec3 place = ((eye + way * (near + (float(n) + 0.5) * pace)) - low) / cell;
+      vec3 place = ((eye + direction * (near + (float(n) + 0.5) * pace)) - low) / cell;
       vec4 here = texture(grid, (place + 0.5) / counts);
       if (here.a <= 0.0) continue;
       if (adding > 0.5) { light += here.rgb * metres; continue; }
@@ -79,12 +79,12 @@ export class HazeLayer {
       : emitters
           .flatMap((emitter) => (emitter.layers ?? []).map((layer) => ({ layer, of: emitter.uid })))
           .filter(({ layer }) => layer.grid?.length)
-    this.drawn = layers.map(({ layer }) => this.made(layer))
+    this.drawn = layers.map(({ layer }) => this.result(layer))
     this.of = layers.map(({ of }) => of)
     if (this.drawn.length) this.scene.add(...this.drawn)
   }
 
-  private made(layer: DrawnLayer): three.Mesh<three.PlaneGeometry, three.ShaderMaterial> {
+  private result(layer: DrawnLayer): three.Mesh<three.PlaneGeometry, three.ShaderMaterial> {
     const [x, y, z] = layer.counts!
     const grid = new three.Data3DTexture(layer.grid as Uint16Array<ArrayBuffer>, x, y, z)
     grid.type = three.HalfFloatType

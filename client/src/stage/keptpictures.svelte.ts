@@ -55,19 +55,19 @@ class InBrowser implements PictureStore {
 
   private open(): Promise<IDBDatabase> {
     this.opened ??= new Promise((resolve, reject) => {
-      const asked = indexedDB.open('kagero-pictures', 1)
-      asked.onupgradeneeded = () =>
-        asked.result.createObjectStore('pictures', { keyPath: 'id' }).createIndex('effect', 'effect')
-      asked.onsuccess = () => resolve(asked.result)
-      asked.onerror = () => reject(asked.error ?? new Error('no store'))
+      const requested = indexedDB.open('kagero-pictures', 1)
+      requested.onupgradeneeded = () =>
+        requested.result.createObjectStore('pictures', { keyPath: 'id' }).createIndex('effect', 'effect')
+      requested.onsuccess = () => resolve(requested.result)
+      requested.onerror = () => reject(requested.error ?? new Error('no store'))
     })
     return this.opened
   }
   private async ask<T>(mode: IDBTransactionMode, call: (store: IDBObjectStore) => IDBRequest<T>): Promise<T> {
     const turn = (await this.open()).transaction('pictures', mode)
     return new Promise((resolve, reject) => {
-      const asked = call(turn.objectStore('pictures'))
-      turn.oncomplete = () => resolve(asked.result)
+      const requested = call(turn.objectStore('pictures'))
+      turn.oncomplete = () => resolve(requested.result)
       turn.onerror = turn.onabort = () => reject(turn.error ?? new Error('not stored'))
     })
   }

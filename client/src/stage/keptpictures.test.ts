@@ -22,14 +22,14 @@ describe('pictures that are kept', () => {
     const kept = store()
     const first = new KeptPictures(3, kept)
     for (const name of ['frame 4', 'frame 9', 'frame 4']) await first.keep(shot(name))
-    const again = new KeptPictures(3, kept)
-    await again.ready
-    expect(names(again)).toEqual(['frame 4', 'frame 9', 'frame 4 (2)'])
+    const reopened = new KeptPictures(3, kept)
+    await reopened.ready
+    expect(names(reopened)).toEqual(['frame 4', 'frame 9', 'frame 4 (2)'])
     const other = new KeptPictures(4, kept)
     await other.ready
     expect(names(other)).toEqual([])
-    again.drop(again.shots[1])
-    expect(names(again)).toEqual(['frame 4', 'frame 4 (2)'])
+    reopened.drop(reopened.shots[1])
+    expect(names(reopened)).toEqual(['frame 4', 'frame 4 (2)'])
     expect(kept.rows.size).toBe(2)
   })
   it('push none out: what would be too many is refused in words', async () => {

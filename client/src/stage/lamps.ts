@@ -70,7 +70,7 @@ export const LAMPS = /* glsl */ `
     return (square / (down * down) * 0.5 / max(seen, 1e-9) * nl) * (head + (1.0 - head) * pow(1.0 - vh, 5.0));
   }
   vec3 glint(vec3 n, vec3 toEye, float rough, vec3 head) {
-    vec3 eye = normalize(toEye), made = vec3(0.0);
+    vec3 eye = normalize(toEye), total = vec3(0.0);
     float facing = dot(n, eye), nv = max(abs(facing), 1e-4);
     if (facing < 0.0) n = -n;
     vec3 around = head + (1.0 - head) * pow(1.0 - nv, 5.0) * (1.0 - rough);
@@ -78,13 +78,13 @@ export const LAMPS = /* glsl */ `
     for (int i = 0; i < lampCount; i++) {
       vec4 colour = lampColour[i];
       if (colour.w > 0.5) own = false;
-      if (colour.w > 1.5 && colour.w < 2.5) made += colour.rgb * around;
+      if (colour.w > 1.5 && colour.w < 2.5) total += colour.rgb * around;
       else {
         vec4 to = reaching(i, toEye);
-        if (to.w > 0.0) made += colour.rgb * to.w * facets(n, eye, to.xyz, nv, rough, head);
+        if (to.w > 0.0) total += colour.rgb * to.w * facets(n, eye, to.xyz, nv, rough, head);
       }
     }
-    return own ? made + 0.16 * around + 0.62 * facets(n, eye, normalize(vec3(0.35, 0.7, 0.62)), nv, rough, head) : made;
+    return own ? total + 0.16 * around + 0.62 * facets(n, eye, normalize(vec3(0.35, 0.7, 0.62)), nv, rough, head) : total;
   }`
 
 /** GLSL: `fallen` gives by how much what has no surface is lit at a place in the eye's space: as the disc of a matte ball in the mean. */

@@ -41,18 +41,18 @@ export class LineLayer {
   show(emitters: readonly DrawnEmitter[], lamps: readonly number[][] = []): void {
     const points: number[] = []
     const colours: number[] = []
-    const line = (from: readonly number[], way: readonly number[], colour: readonly number[]) => {
-      points.push(...from, from[0] + way[0], from[1] + way[1], from[2] + way[2])
+    const line = (from: readonly number[], direction: readonly number[], colour: readonly number[]) => {
+      points.push(...from, from[0] + direction[0], from[1] + direction[1], from[2] + direction[2])
       colours.push(...colour, ...colour)
     }
     for (const [x, y, z, r, g, b] of lamps) {
       const brightest = Math.max(r, g, b, 1e-6)
       for (let axis = 0; axis < 3; axis++) {
-        const way = [0, 0, 0]
-        way[axis] = 2 * SHORTEST
+        const direction = [0, 0, 0]
+        direction[axis] = 2 * SHORTEST
         line(
-          [x, y, z].map((v, k) => v - way[k] / 2),
-          way,
+          [x, y, z].map((v, k) => v - direction[k] / 2),
+          direction,
           [r, g, b].map((c) => c / brightest),
         )
       }

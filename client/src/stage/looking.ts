@@ -67,7 +67,7 @@ export class Looking {
     const eye = this.eye()
     const far = Math.min(Math.max(eye.position.distanceTo(eye.target) * 0.08, 0.05), 2) * small
     const turn = STEP * small
-    const made = (
+    const result = (
       {
         ArrowUp: () => walked(eye, far, 0, 0),
         ArrowDown: () => walked(eye, -far, 0, 0),
@@ -77,22 +77,22 @@ export class Looking {
         PageDown: () => walked(eye, 0, 0, -far),
       } as Record<string, () => Eye>
     )[event.key]?.()
-    if (!made) return
+    if (!result) return
     event.preventDefault()
     event.stopPropagation()
     this.controls.dispatchEvent({ type: 'start' })
-    this.put(made)
+    this.put(result)
     this.controls.dispatchEvent({ type: 'end' })
   }
 
   dispose(): void {
-    for (const [name, told] of [
+    for (const [name, listener] of [
       ['pointerdown', this.down],
       ['pointermove', this.move],
       ['pointerup', this.up],
       ['pointercancel', this.up],
       ['keydown', this.walk],
     ] as const)
-      this.canvas.removeEventListener(name, told as EventListener)
+      this.canvas.removeEventListener(name, listener as EventListener)
   }
 }

@@ -37,7 +37,7 @@ export type StageMark = {
 
 /** Return the marks of an emitter's parts. A base that is read from a source is drawn at its row's default. */
 export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
-  const made: StageMark[] = []
+  const result: StageMark[] = []
   const laid = catalog.thing(emitter)
   const value = (address: string, fallback: number[]) => {
     const row = address ? catalog.rowAt(emitter, address) : undefined
@@ -104,23 +104,23 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
             at.map((x, k) => x + (axis.getComponent(k) * mark.span) / 2),
           )
       }
-      made.push(mark)
+      result.push(mark)
     }
   }
-  return made
+  return result
 }
 
-export function markLines(made: StageMark): number[] {
-  const { mark, at, radius, direction, small } = made
+export function markLines(result: StageMark): number[] {
+  const { mark, at, radius, direction, small } = result
   const [x, y, z] = at
-  if (mark === 'falloff' || mark === 'axis') return fadeLines(made)
+  if (mark === 'falloff' || mark === 'axis') return fadeLines(result)
   if (mark === 'disc') return circle(x, y, z, radius, 'y')
   if (mark === 'ball')
     return [...circle(x, y, z, radius, 'x'), ...circle(x, y, z, radius, 'y'), ...circle(x, y, z, radius, 'z')]
-  if (mark === 'lattice') return cage(made)
+  if (mark === 'lattice') return cage(result)
   if (mark === 'box') {
     const half = (on: number) => (on ? 0.5 : -0.5)
-    const corner = (i: number) => inBox(made, [half(i & 1), half(i & 2), half(i & 4)])
+    const corner = (i: number) => inBox(result, [half(i & 1), half(i & 2), half(i & 4)])
     const points: number[] = []
     for (let a = 0; a < 8; a++)
       for (const bit of [1, 2, 4]) if (!(a & bit)) points.push(...corner(a), ...corner(a | bit))
@@ -136,8 +136,8 @@ const turned = ({ turn }: StageMark) => new three.Euler(turn[0], turn[1], turn[2
 
 /** Return where a place of a box lies, given in sizes of the box from its middle. */
 function inBox(box: StageMark, share: readonly number[]): number[] {
-  const way = new three.Vector3(...(share.map((s, k) => s * box.size[k]) as [number, number, number]))
-  return way
+  const step = new three.Vector3(...(share.map((s, k) => s * box.size[k]) as [number, number, number]))
+  return step
     .applyEuler(turned(box))
     .add(new three.Vector3().fromArray(box.at as number[]))
     .toArray()
@@ -170,13 +170,13 @@ function circle(cx: number, cy: number, cz: number, r: number, axis: 'x' | 'y' |
 
 function arrow(at: readonly number[], direction: readonly number[]): number[] {
   const start = new three.Vector3().fromArray(at as number[])
-  const way = new three.Vector3().fromArray(direction as number[])
-  if (way.lengthSq() < 1e-12) way.set(0, 1, 0)
-  way.normalize()
-  const side = Math.abs(way.y) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 1, 0)
-  const across = new three.Vector3().crossVectors(way, side).cross(way).normalize()
-  const tip = start.clone().addScaledVector(way, 0.32)
-  const neck = start.clone().addScaledVector(way, 0.25)
+  const step = new three.Vector3().fromArray(direction as number[])
+  if (step.lengthSq() < 1e-12) step.set(0, 1, 0)
+  step.normalize()
+  const side = Math.abs(step.y) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 1, 0)
+  const across = new three.Vector3().crossVectors(step, side).cross(step).normalize()
+  const tip = start.clone().addScaledVector(step, 0.32)
+  const neck = start.clone().addScaledVector(step, 0.25)
   return [
     start,
     tip,
@@ -226,10 +226,10 @@ export function gripped({ what, of, at, which = 0 }: Grip, to: readonly number[]
 }
 
 /** Return a place or axis with how strong it is about it: its core and reach as rings, and its strength drawn as a height over the distance. */
-function fadeLines(made: StageMark): number[] {
-  const { mark, at, radius, core, span, fade } = made
+function fadeLines(result: StageMark): number[] {
+  const { mark, at, radius, core, span, fade } = result
   const middle = new three.Vector3().fromArray(at as number[])
-  const { axis, right } = axesOf(made)
+  const { axis, right } = axesOf(result)
   const back = new three.Vector3().crossVectors(right, axis)
   const points: number[] = []
   const put = (across: number, up: number, deep = 0) =>

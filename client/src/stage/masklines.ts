@@ -5,25 +5,25 @@ const ROUND = 48
 type Axis = 'x' | 'y' | 'z'
 
 function circle(radius: number, axis: Axis, along = 0): number[] {
-  const made: number[] = []
+  const lines: number[] = []
   const at = (i: number) => {
     const [c, s] = [radius * Math.cos((i / ROUND) * 2 * Math.PI), radius * Math.sin((i / ROUND) * 2 * Math.PI)]
     return axis === 'y' ? [c, along, s] : axis === 'x' ? [along, c, s] : [c, s, along]
   }
-  for (let i = 0; i < ROUND; i++) made.push(...at(i), ...at(i + 1))
-  return made
+  for (let i = 0; i < ROUND; i++) lines.push(...at(i), ...at(i + 1))
+  return lines
 }
 function box([x, y, z]: number[]): number[] {
   const corner = (i: number) => [i & 1 ? x : -x, i & 2 ? y : -y, i & 4 ? z : -z]
-  const made: number[] = []
-  for (let a = 0; a < 8; a++) for (const bit of [1, 2, 4]) if (!(a & bit)) made.push(...corner(a), ...corner(a | bit))
-  return made
+  const lines: number[] = []
+  for (let a = 0; a < 8; a++) for (const bit of [1, 2, 4]) if (!(a & bit)) lines.push(...corner(a), ...corner(a | bit))
+  return lines
 }
 function sheet(half: number, y: number): number[] {
-  const made: number[] = []
+  const lines: number[] = []
   for (let i = -2; i <= 2; i++)
-    made.push((i / 2) * half, y, -half, (i / 2) * half, y, half, -half, y, (i / 2) * half, half, y, (i / 2) * half)
-  return made
+    lines.push((i / 2) * half, y, -half, (i / 2) * half, y, half, -half, y, (i / 2) * half, half, y, (i / 2) * half)
+  return lines
 }
 
 /**

@@ -49,13 +49,13 @@ export function figureLines(x: number): number[] {
 /** Labels of the grid: how far each line along the axes is from the origin, in what the clip has lengths shown. */
 export class GridLabels {
   readonly group = new three.Group()
-  private said = ''
+  private shownText = ''
 
   /** Write them anew where their words or colour changed. */
   write(colour: string): void {
-    const said = `${colour} ${withUnit(1, METRES)}`
-    if (said === this.said) return
-    this.said = said
+    const shownText = `${colour} ${withUnit(1, METRES)}`
+    if (shownText === this.shownText) return
+    this.shownText = shownText
     this.clear()
     for (let i = -REACH; i <= REACH; i++) {
       if (!i) continue

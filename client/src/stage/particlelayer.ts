@@ -12,11 +12,13 @@ import { picture } from './looks/picture'
 import { depths, formOf, hiding, piece, settings } from './looks/piece'
 import { DATA_WIDTH, FRAGMENT, TABLE_WIDTH, VERTEX } from './looks/shaders'
 import { softDisc } from './looks/soft_disc'
+import { byName } from './kinds'
 import { joins, strand } from './looks/strand'
 import { RAMP_STOPS } from './ramp'
 
 /** By the names of their modules in the core; another that gives a disc's columns is drawn as one. */
-const LOOKS: Record<string, StageLook> = { soft_disc: softDisc, picture, piece }
+/** The looks: each is the module of its name in looks/, by its default export. */
+const LOOKS = byName(import.meta.glob<{ default?: StageLook }>('./looks/*.ts', { eager: true }))
 const EDGES = ['end', 'hold', 'repeat', 'mirror']
 const BLENDS = ['over', 'screen', 'multiply']
 const STANDS = ['depth', 'before', 'behind']
@@ -102,7 +104,7 @@ export class ParticleLayer {
 
   constructor(lamps: Lamps) {
     Object.assign(this.uniforms, lamps.uniforms)
-    const made = (blending: number) =>
+    const result = (blending: number) =>
       new three.ShaderMaterial({
         vertexShader: VERTEX,
         fragmentShader: FRAGMENT,
@@ -117,7 +119,7 @@ export class ParticleLayer {
       })
     this.mesh = new three.Mesh(
       new three.BufferGeometry(),
-      BLENDS.map((_, k) => made(k)),
+      BLENDS.map((_, k) => result(k)),
     )
     this.mesh.frustumCulled = false
     this.mesh.renderOrder = 1
@@ -361,14 +363,14 @@ export class ParticleLayer {
   shining(emitters: readonly string[] | null): void {
     if (!emitters) return void (this.uniforms.table.value = this.whole)
     const key = emitters.join()
-    let made = this.dark.get(key)
-    if (!made) {
+    let result = this.dark.get(key)
+    if (!result) {
       const data = this.tableData.slice()
       this.parts.forEach((part, i) => (data[(i * TABLE_WIDTH + 7) * 4] = emitters.includes(part.emitter) ? 1 : 0))
-      made = floatTexture(data, TABLE_WIDTH, Math.max(this.parts.length, 1))
-      this.dark.set(key, made)
+      result = floatTexture(data, TABLE_WIDTH, Math.max(this.parts.length, 1))
+      this.dark.set(key, result)
     }
-    this.uniforms.table.value = made
+    this.uniforms.table.value = result
   }
 
   /** Write an emitter's particles from one on. */

@@ -119,9 +119,9 @@ const FRAGMENT = /* glsl */ `
     if (there) {
       if (driven.x > 0.5) rough *= level(texture2D(roughMap, at).rgb, levels.xy);
       else if (mod(floor(vMapped + 0.5), 2.0) > 0.5) {
-        vec3 made = texture2D(roughMap, at).rgb; // as glTF 2.0 has it
-        rough *= made.g;
-        metal *= made.b;
+        vec3 result = texture2D(roughMap, at).rgb; // as glTF 2.0 has it
+        rough *= result.g;
+        metal *= result.b;
       }
       if (driven.y > 0.5) glow *= level(texture2D(glowMap, at).rgb, levels.zw);
       else if (vMapped > 1.5) glow *= pow(texture2D(glowMap, at).rgb, vec3(2.2));
@@ -216,7 +216,7 @@ export class PropLayer {
     colour: three.Color,
     working: string | null = null,
   ): void {
-    this.again = () => this.set(props, drawn, geometry, chosen, colour, working)
+    this.redraw = () => this.set(props, drawn, geometry, chosen, colour, working)
     const places = new Map(drawn.map((d) => [d.uid, d]))
     const left = new Set(this.shown.keys())
     for (const prop of props) {
@@ -298,10 +298,10 @@ export class PropLayer {
   /** Give a prop's points what a frame says of them. */
   private carry(one: Shown, at: DrawnProp): void {
     if (!(one.object instanceof three.Mesh)) return
-    const { geometry: made, material } = one.object as three.Mesh<three.BufferGeometry, three.ShaderMaterial>
-    const count = made.getAttribute('position').count
+    const { geometry: result, material } = one.object as three.Mesh<three.BufferGeometry, three.ShaderMaterial>
+    const count = result.getAttribute('position').count
     const put = (name: string, values: Float32Array | Uint8Array | undefined, normalized: boolean) => {
-      if (values && values.length === count) made.setAttribute(name, new three.BufferAttribute(values, 1, normalized))
+      if (values && values.length === count) result.setAttribute(name, new three.BufferAttribute(values, 1, normalized))
       return !!values && values.length === count
     }
     const u = material.uniforms
@@ -315,8 +315,8 @@ export class PropLayer {
     }
     u.shows_field.value = put('fielded', fields, false) ? 1 : 0
     if (at.gone) {
-      made.computeBoundingSphere()
-      u.grain.value = 90 / Math.max(made.boundingSphere?.radius ?? 1, 1e-6)
+      result.computeBoundingSphere()
+      u.grain.value = 90 / Math.max(result.boundingSphere?.radius ?? 1, 1e-6)
     }
   }
 
@@ -424,9 +424,9 @@ export class PropLayer {
     if (form.shape === 'camera') object = cameraLines(colour)
     else if (form.shape === 'light' || !form.points) object = lightLines(colour, prop.shines as string)
     else if (form.shape === 'points') {
-      const made = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
+      const result = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
       object = new three.Points(
-        made,
+        result,
         new three.PointsMaterial({
           color: colour,
           size: 2,
@@ -436,25 +436,25 @@ export class PropLayer {
         }),
       )
     } else if (form.shape === 'path' || !form.indices) {
-      const made = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
-      object = new three.Line(made, lineMaterial(colour, chosen ? 1 : 0.7))
+      const result = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
+      object = new three.Line(result, lineMaterial(colour, chosen ? 1 : 0.7))
     } else {
-      const made = new three.BufferGeometry()
-      made.setAttribute('position', new three.BufferAttribute(form.frames ? form.points!.slice() : form.points!, 3))
-      made.setAttribute('normal', new three.BufferAttribute(form.normals!, 3))
-      made.setAttribute('uv', new three.BufferAttribute(form.uv!, 2))
-      made.setIndex(new three.BufferAttribute(form.indices, 1))
-      made.setAttribute('pictured', new three.BufferAttribute(pointPictured(form), 1))
-      made.setAttribute('gone', new three.BufferAttribute(new Float32Array(form.points!.length / 3), 1))
-      made.setAttribute('fielded', new three.BufferAttribute(new Float32Array(form.points!.length / 3), 1))
+      const result = new three.BufferGeometry()
+      result.setAttribute('position', new three.BufferAttribute(form.frames ? form.points!.slice() : form.points!, 3))
+      result.setAttribute('normal', new three.BufferAttribute(form.normals!, 3))
+      result.setAttribute('uv', new three.BufferAttribute(form.uv!, 2))
+      result.setIndex(new three.BufferAttribute(form.indices, 1))
+      result.setAttribute('pictured', new three.BufferAttribute(pointPictured(form), 1))
+      result.setAttribute('gone', new three.BufferAttribute(new Float32Array(form.points!.length / 3), 1))
+      result.setAttribute('fielded', new three.BufferAttribute(new Float32Array(form.points!.length / 3), 1))
       const { rough, glows, mapped } = pointSurfaces(form)
-      made.setAttribute('surfaces', new three.BufferAttribute(rough, 2))
-      made.setAttribute('glows', new three.BufferAttribute(glows, 3))
-      made.setAttribute('mapped', new three.BufferAttribute(mapped, 1))
-      made.setAttribute('tints', new three.BufferAttribute(pointTints(form), 3))
+      result.setAttribute('surfaces', new three.BufferAttribute(rough, 2))
+      result.setAttribute('glows', new three.BufferAttribute(glows, 3))
+      result.setAttribute('mapped', new three.BufferAttribute(mapped, 1))
+      result.setAttribute('tints', new three.BufferAttribute(pointTints(form), 3))
       if (mode === 'lines') {
-        object = new three.LineSegments(new three.EdgesGeometry(made, 12), lineMaterial(colour, chosen ? 0.95 : 0.6))
-        made.dispose()
+        object = new three.LineSegments(new three.EdgesGeometry(result, 12), lineMaterial(colour, chosen ? 0.95 : 0.6))
+        result.dispose()
       } else {
         lines = false
         const ghost = mode === 'ghost'
@@ -501,7 +501,7 @@ export class PropLayer {
           blendSrc: three.OneFactor,
           blendDst: three.OneMinusSrcAlphaFactor,
         })
-        object = new three.Mesh(made, material)
+        object = new three.Mesh(result, material)
       }
     }
     object.matrixAutoUpdate = false
@@ -531,7 +531,7 @@ export class PropLayer {
 
   /** Fetches what a made picture shows now; the stage says how. */
   load: (prop: Prop) => Promise<{ pixels: Uint8Array; width: number; height: number }> = () => Promise.reject()
-  private again: () => void = () => undefined
+  private redraw: () => void = () => undefined
   private shownOf = new Map<string, three.Texture>()
 
   /** Return what a picture prop shows; until it is here, what it showed before. */
@@ -556,7 +556,7 @@ export class PropLayer {
             this.pictures.delete(oldest)
             texture.dispose()
           }
-          this.again() // whatever shows it: itself, and what it covers
+          this.redraw() // whatever shows it: itself, and what it covers
         })
         .catch(() => undefined)
         .finally(() => this.coming.delete(content))
@@ -585,21 +585,21 @@ async function propPixels(content: string): Promise<{ pixels: Uint8Array; width:
 }
 
 function dataTexture(pixels: Uint8Array, width: number, height: number): three.DataTexture {
-  const made = new three.DataTexture(pixels as Uint8Array<ArrayBuffer>, width, height)
-  made.flipY = true
-  made.minFilter = three.LinearFilter
-  made.magFilter = three.LinearFilter
-  made.wrapS = made.wrapT = three.RepeatWrapping
-  made.needsUpdate = true
-  return made
+  const result = new three.DataTexture(pixels as Uint8Array<ArrayBuffer>, width, height)
+  result.flipY = true
+  result.minFilter = three.LinearFilter
+  result.magFilter = three.LinearFilter
+  result.wrapS = result.wrapT = three.RepeatWrapping
+  result.needsUpdate = true
+  return result
 }
 
 /** Return 1 for points of triangles that show the material's picture. */
 function pointPictured(form: Geometry): Float32Array {
-  const made = new Float32Array(form.points!.length / 3)
+  const result = new Float32Array(form.points!.length / 3)
   if (form.pictured && form.indices)
-    for (let i = 0; i < form.indices.length; i++) made[form.indices[i]] = form.pictured[Math.floor(i / 3)]
-  return made
+    for (let i = 0; i < form.indices.length; i++) result[form.indices[i]] = form.pictured[Math.floor(i / 3)]
+  return result
 }
 
 function lineMaterial(colour: three.Color, strength: number): three.LineBasicMaterial {
@@ -657,9 +657,9 @@ function pointSurfaces(form: Geometry): { rough: Float32Array; glows: Float32Arr
 
 /** Return a colour a point, from those of the triangles about it. */
 function pointTints(form: Geometry): Float32Array {
-  const made = new Float32Array(form.points!.length).fill(1)
-  if (!form.tints || !form.indices) return made
+  const result = new Float32Array(form.points!.length).fill(1)
+  if (!form.tints || !form.indices) return result
   for (let i = 0; i < form.indices.length; i++)
-    for (let k = 0; k < 3; k++) made[form.indices[i] * 3 + k] = form.tints[Math.floor(i / 3) * 3 + k]
-  return made
+    for (let k = 0; k < 3; k++) result[form.indices[i] * 3 + k] = form.tints[Math.floor(i / 3) * 3 + k]
+  return result
 }

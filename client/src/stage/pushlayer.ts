@@ -21,7 +21,7 @@ const SUM: [number, number, number] = [0.8, 0.13, 0.045]
 
 /** Which way is across and up as it is looked at, and from how far off, metres. */
 export type Facing = { across: readonly number[]; up: readonly number[]; distance: number }
-type Named = { said: string; colour: string; tip: [number, number, number]; x: number; y: number }
+type Named = { words: string; colour: string; tip: [number, number, number]; x: number; y: number }
 /** How high and how wide a name is, of the distance it is seen from. */
 const NAME = { high: 0.024, wide: 0.2 }
 
@@ -62,13 +62,13 @@ export class PushLayer {
         const tip = vector.map((v, i) => at[i] + v * scale) as [number, number, number]
         const points = arrowLines(at, tip, distance * 0.012)
         this.lines(points, sum ? SUM : PUSH, 1)
-        const said = `${name} ${Number(strength.toPrecision(strength < 10 ? 2 : 3))} m/s²`
-        const [x, y] = [across, up].map((way) => way.reduce((sum, w, i) => sum + w * tip[i], 0) / distance)
-        named.push({ said, colour: sum ? '#e8643c' : '#ece5d8', tip, x, y })
+        const words = `${name} ${Number(strength.toPrecision(strength < 10 ? 2 : 3))} m/s²`
+        const [x, y] = [across, up].map((along) => along.reduce((sum, w, i) => sum + w * tip[i], 0) / distance)
+        named.push({ words, colour: sum ? '#e8643c' : '#ece5d8', tip, x, y })
       }
-      for (const { said, colour, tip, lift } of apart(named)) {
+      for (const { words, colour, tip, lift } of apart(named)) {
         const there = tip.map((v, i) => v + up[i] * lift * distance) as [number, number, number]
-        this.group.add(label(said, colour, there, true))
+        this.group.add(label(words, colour, there, true))
       }
     }
     if (this.slice?.flowing) this.flow(this.slice)
@@ -143,12 +143,12 @@ export function arrowLines(from: readonly number[], tip: readonly number[], head
 /** Return the two sides of an arrow's head as lines, so large. */
 function arrowHead(from: readonly number[], tip: readonly number[], size: number): number[] {
   const [a, b] = [from, tip].map(([x, y, z]) => new three.Vector3(x, y, z))
-  const way = b.clone().sub(a).normalize()
-  const side = Math.abs(way.z) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 0, 1)
+  const along = b.clone().sub(a).normalize()
+  const side = Math.abs(along.z) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 0, 1)
   const across = new three.Vector3()
-    .crossVectors(way, side)
+    .crossVectors(along, side)
     .normalize()
     .multiplyScalar(size * 0.5)
-  const neck = b.clone().addScaledVector(way, -size)
+  const neck = b.clone().addScaledVector(along, -size)
   return [b, neck.clone().add(across), b, neck.clone().sub(across)].flatMap((v) => v.toArray())
 }

@@ -43,42 +43,42 @@ export class Renders {
   /** Whether a finer one is on its way. */
   busy = $state(false)
   problem = $state('')
-  private asked: AbortController | null = null
+  private requested: AbortController | null = null
   private waiting: ReturnType<typeof setTimeout> | undefined
 
   /** Make a picture: a small one at once, all of it when nothing has changed for a while. quick: only the small one. */
   make(wish: Wish, quick: boolean): void {
     this.stop()
-    const asked = (this.asked = new AbortController())
+    const requested = (this.requested = new AbortController())
     const whole = wish.region.every((share, i) => share === WHOLE[i])
     this.busy = true
-    void this.step(wish, whole ? QUICK : 1, asked)
+    void this.step(wish, whole ? QUICK : 1, requested)
     if (whole && !quick)
-      this.waiting = setTimeout(() => this.asked === asked && void this.step(wish, 1, asked), REST_MS)
+      this.waiting = setTimeout(() => this.requested === requested && void this.step(wish, 1, requested), REST_MS)
   }
 
   /** Make all of a picture once nothing has changed for a while, and hand it over. */
   rest(wish: Wish, hand: (shot: Pick<Shot, 'light' | 'width' | 'height'>) => void): void {
     this.stop()
-    const asked = (this.asked = new AbortController())
+    const requested = (this.requested = new AbortController())
     this.waiting = setTimeout(async () => {
-      const made = await api.render({ ...wish, scale: 1 }, asked.signal).catch(() => null)
-      if (made && this.asked === asked) hand(made)
+      const result = await api.render({ ...wish, scale: 1 }, requested.signal).catch(() => null)
+      if (result && this.requested === requested) hand(result)
     }, REST_MS)
   }
 
-  private async step(wish: Wish, scale: number, asked: AbortController): Promise<void> {
+  private async step(wish: Wish, scale: number, requested: AbortController): Promise<void> {
     const started = performance.now()
     try {
-      const made = await api.render({ ...wish, scale }, asked.signal)
-      if (this.asked !== asked || (this.shot?.scale === 1 && scale < 1 && this.last === asked)) return
+      const result = await api.render({ ...wish, scale }, requested.signal)
+      if (this.requested !== requested || (this.shot?.scale === 1 && scale < 1 && this.last === requested)) return
       const seconds = (performance.now() - started) / 1000
-      this.shot = { ...made, name: wish.name, scale, region: wish.region, seconds }
-      this.last = asked
+      this.shot = { ...result, name: wish.name, scale, region: wish.region, seconds }
+      this.last = requested
       this.problem = ''
       if (scale === 1) this.busy = false
     } catch (problem) {
-      if (asked.signal.aborted) return
+      if (requested.signal.aborted) return
       this.problem =
         (problem as Error).message || 'The server does not answer. The picture is tried again with the next change.'
       this.busy = false
@@ -88,8 +88,8 @@ export class Renders {
 
   stop(): void {
     clearTimeout(this.waiting)
-    this.asked?.abort()
-    this.asked = null
+    this.requested?.abort()
+    this.requested = null
     this.busy = false
   }
 }

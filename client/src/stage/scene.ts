@@ -102,7 +102,7 @@ export class StageScene {
   private timing = false
   private coarse = false
   private cost = 0
-  private asked = false
+  private requested = false
   private fresh = false
 
   constructor(private canvas: HTMLCanvasElement) {
@@ -115,7 +115,7 @@ export class StageScene {
     })
     this.renderer.autoClear = false
     // a graphics card, or what stands in for one, that was taken away and is back: all is handed over and drawn anew
-    canvas.addEventListener('webglcontextrestored', this.again)
+    canvas.addEventListener('webglcontextrestored', this.restore)
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.addEventListener('change', () => this.ask())
     this.controls.addEventListener('start', () => (this.turning = true))
@@ -515,10 +515,10 @@ export class StageScene {
   }
 
   ask(): void {
-    if (this.asked) return
-    this.asked = true
+    if (this.requested) return
+    this.requested = true
     requestAnimationFrame(() => {
-      this.asked = false
+      this.requested = false
       this.draw()
     })
   }
@@ -745,7 +745,7 @@ export class StageScene {
     return sum.map((s) => s / (data.length / 4)) as [number, number, number]
   }
 
-  private again = (): void => {
+  private restore = (): void => {
     this.timing = false
     this.renderer.autoClear = false
     this.cloud.again()
@@ -753,7 +753,7 @@ export class StageScene {
   }
 
   dispose(): void {
-    this.canvas.removeEventListener('webglcontextrestored', this.again)
+    this.canvas.removeEventListener('webglcontextrestored', this.restore)
     this.looking.dispose()
     this.labels.clear()
     this.controls.dispose()

@@ -48,10 +48,10 @@ export class Sheets {
     }
     this.asking = true
     try {
-      const made = await api.sheets(document, packet.frame, [...this.known.keys()])
-      for (const look of made) this.known.set(look.key, look)
+      const result = await api.sheets(document, packet.frame, [...this.known.keys()])
+      for (const look of result) this.known.set(look.key, look)
       while (this.known.size > KEPT) this.known.delete(this.known.keys().next().value!)
-      if (made.length) this.arrived++
+      if (result.length) this.arrived++
     } catch {
       // discs stand in until the next frame asks again
     } finally {

@@ -87,13 +87,13 @@ export class SurfaceLayer {
         this.films.delete(key)
       }
     this.drawn = layers.map(({ layer, key, of }, i) => ({
-      ...this.made(layer, i, layer.uv && key ? sheets(key) : undefined),
+      ...this.meshOf(layer, i, layer.uv && key ? sheets(key) : undefined),
       emitter: of,
     }))
   }
 
   /** Each is drawn twice: how deep it is, and then what is seen of that. */
-  private made(layer: DrawnLayer, order: number, pictures: LookSheets | undefined): Omit<Drawn, 'emitter'> {
+  private meshOf(layer: DrawnLayer, order: number, pictures: LookSheets | undefined): Omit<Drawn, 'emitter'> {
     const geometry = new three.BufferGeometry()
     geometry.setAttribute('position', new three.BufferAttribute(layer.points!, 3))
     geometry.setAttribute('normal', new three.Float16BufferAttribute(layer.normals!, 3))

@@ -23,9 +23,9 @@
   let height = $state(400)
   let first = $state(0)
   let body = $state<HTMLDivElement>()
-  let asked = 0
+  let requested = 0
   let busy = false
-  let again = false
+  let outdated = false
 
   const uid = $derived(draft.emitter.uid)
   const wanted = $derived(Math.max(0, Math.floor(top / LINE) - 40))
@@ -34,17 +34,17 @@
 
   async function load() {
     if (busy) {
-      again = true
+      outdated = true
       return
     }
     busy = true
-    const mine = ++asked
+    const mine = ++requested
     try {
       do {
-        again = false
+        outdated = false
         const start = wanted
         const wish = { by: sort, descending }
-        const made = await api.table(draft.plain(), {
+        const result = await api.table(draft.plain(), {
           emitter: uid,
           frame: player.frame,
           sort,
@@ -53,12 +53,12 @@
           first: start,
           count: PAGE,
         })
-        if (mine !== asked) return
-        table = made
+        if (mine !== requested) return
+        table = result
         order = wish
         first = start
         problem = ''
-      } while (again)
+      } while (outdated)
     } catch (error) {
       problem = error instanceof Refused ? error.message : 'The server does not answer. Try again in a moment.'
     } finally {

@@ -20,8 +20,8 @@ const answer = (wish: TableWish, n = 8): TableData =>
     total: 20,
   }) as unknown as TableData
 function table(answers: (wish: TableWish) => TableData | Promise<TableData> = (wish) => answer(wish)) {
-  const asked = vi.spyOn(api, 'table').mockImplementation(async (_, wish) => answers(wish))
-  return { ...mounted(Table), wish: () => asked.mock.lastCall![1], asked }
+  const request = vi.spyOn(api, 'table').mockImplementation(async (_, wish) => answers(wish))
+  return { ...mounted(Table), wish: () => request.mock.lastCall![1], request }
 }
 
 describe('the table of particles', () => {
@@ -78,16 +78,16 @@ describe('the table of particles', () => {
   it('asks once more, not once for each change, for what changed while it waited', async () => {
     let free: (() => void) | undefined
     const desk = table((wish) => new Promise((done) => (free = () => done(answer(wish)))))
-    await vi.waitFor(() => expect(desk.asked).toHaveBeenCalledTimes(1))
+    await vi.waitFor(() => expect(desk.request).toHaveBeenCalledTimes(1))
     for (const frame of [3, 4, 5]) {
       desk.player.frame = frame
       await Promise.resolve()
     }
     free!()
-    await vi.waitFor(() => expect(desk.asked).toHaveBeenCalledTimes(2))
+    await vi.waitFor(() => expect(desk.request).toHaveBeenCalledTimes(2))
     expect(desk.wish().frame).toBe(5)
     free!()
     await screen.findByText(/in order of birth/)
-    expect(desk.asked).toHaveBeenCalledTimes(2)
+    expect(desk.request).toHaveBeenCalledTimes(2)
   })
 })

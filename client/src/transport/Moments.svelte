@@ -23,9 +23,9 @@
     const taken = new Set(moments.map((m) => m.name))
     let number = moments.length + 1
     while (taken.has(`Moment ${number}`)) number++
-    const made = withUids({ uid: 'new', name: `Moment ${number}`, frame: player.frame }) as Moment
-    draft.edit(`Add ${made.name.toLowerCase()}`, ['moments'], [...moments, made])
-    naming = made.uid
+    const result = withUids({ uid: 'new', name: `Moment ${number}`, frame: player.frame }) as Moment
+    draft.edit(`Add ${result.name.toLowerCase()}`, ['moments'], [...moments, result])
+    naming = result.uid
   }
   const tell = (moment: Moment) => {
     const at = times.get(moment.uid) ?? 0
@@ -52,10 +52,10 @@
   }
   function up(event: PointerEvent) {
     const was = hand
-    const made = moved(event)
+    const result = moved(event)
     hand = null
     if (!was) return
-    if (was.moved) draft.edit(`Move ${moments[was.index].name}`, ['moments', was.index], made)
+    if (was.moved) draft.edit(`Move ${moments[was.index].name}`, ['moments', was.index], result)
     else menu(event, was.index)
   }
   function keys(event: KeyboardEvent, index: number) {

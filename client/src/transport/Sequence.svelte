@@ -34,13 +34,13 @@
     const { from: start, to } = runsFrom(emitter, times)
     const end = to ?? seconds
     if (every == null) return [{ from: start, to: Math.min(end, seconds) }]
-    const made = []
+    const result = []
     for (let k = 0; start + k * every < seconds && k < 400; k++)
-      made.push({
+      result.push({
         from: start + k * every,
         to: Math.min(start + k * every + Math.min(duration ?? every, every), seconds),
       })
-    return made
+    return result
   }
   const times = $derived(momentTimes(draft.document))
   const named = (uid: string | null | undefined) =>
@@ -136,12 +136,12 @@
       ...whenOf(draft.document.emitters[index]),
       frame: 0,
     }
-    const made = changed(by / rate)
+    const result = changed(by / rate)
     hand = null
     draft.edit(
       event.shiftKey ? `Change how long ${name} runs` : `Move ${name} in time`,
       ['emitters', index, 'births'],
-      made,
+      result,
     )
   }
 </script>

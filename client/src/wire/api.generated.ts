@@ -526,7 +526,8 @@ export interface paths {
         put?: never;
         /**
          * Lay Out
-         * @description The sheets of a document's emitters and props: rows, settings, what can be chosen and added. The document need not be playable.
+         * @description The sheets of a document's emitters and props: rows, settings, what can be chosen and added. The document need
+         *     not be playable.
          */
         post: operations["kagero_server_api_routes_lay_out"];
         delete?: never;
@@ -837,7 +838,8 @@ export interface paths {
         get: operations["kagero_server_api_dials_list_overlays"];
         /**
          * Keep Overlay
-         * @description Keep dials' values under a name; those kept under it before are replaced. The artist's values stay as they are.
+         * @description Keep dials' values under a name; those kept under it before are replaced. The artist's values stay as they
+         *     are.
          */
         put: operations["kagero_server_api_dials_keep_overlay"];
         post?: never;
@@ -958,7 +960,8 @@ export interface paths {
         put?: never;
         /**
          * Names
-         * @description Every name a formula of a row can use, with its smallest, mean and largest value at the frame where it is a number.
+         * @description Every name a formula of a row can use, with its smallest, mean and largest value at the frame where it is a
+         *     number.
          */
         post: operations["kagero_server_api_formulas_names"];
         delete?: never;
@@ -1169,7 +1172,8 @@ export interface paths {
         put?: never;
         /**
          * Prop Geometry
-         * @description A prop's geometry in its own space, as a packet (docs/FORMATS.md): points, normals, uv and faces of a mesh, or the corners of a path.
+         * @description A prop's geometry in its own space, as a packet (docs/FORMATS.md): points, normals, uv and faces of a mesh, or
+         *     the corners of a path.
          */
         post: operations["kagero_server_api_props_prop_geometry"];
         delete?: never;
@@ -1209,8 +1213,8 @@ export interface paths {
         put?: never;
         /**
          * Sheets
-         * @description What looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those known: sheets of pictures, RGBA of 8 bit, sRGB, times alpha,
-         *     and forms, triangle by triangle.
+         * @description What looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those known: sheets of pictures,
+         *     RGBA of 8 bit, sRGB, times alpha, and forms, triangle by triangle.
          */
         post: operations["kagero_server_api_pictures_sheets"];
         delete?: never;
@@ -1291,8 +1295,8 @@ export interface paths {
         put?: never;
         /**
          * Sheet
-         * @description A sprite sheet as it will play, as a packet: its pages, RGBA of 8 bit, sRGB, straight alpha; `rate`, how many a second; `seam`, how far it
-         *     is from the last to the first in how far it is from page to page.
+         * @description A sprite sheet as it will play, as a packet: its pages, RGBA of 8 bit, sRGB, straight alpha; `rate`, how many a
+         *     second; `seam`, how far it is from the last to the first in how far it is from page to page.
          */
         post: operations["kagero_server_api_pictures_sheet"];
         delete?: never;
@@ -1646,7 +1650,8 @@ export interface components {
         };
         /**
          * OptionSpec
-         * @description Something that can be chosen of a format. kind: tick, whole, choice or several; choices: values and their words.
+         * @description Something that can be chosen of a format. kind: tick, whole, choice or several; choices: values and their
+         *     words.
          */
         OptionSpec: {
             /** Name */
@@ -1770,7 +1775,8 @@ export interface components {
         };
         /**
          * Warming
-         * @description Kernels that are compiled beside serving: so many tasks are done, of so many (0: nothing is compiled), and what is compiled now.
+         * @description Kernels that are compiled beside serving: so many tasks are done, of so many (0: nothing is compiled), and what
+         *     is compiled now.
          */
         Warming: {
             /** Done */
@@ -2030,6 +2036,8 @@ export interface components {
             pictured: boolean;
             /** Side */
             side: string;
+            /** On Request */
+            on_request: boolean;
         };
         /** Opened */
         Opened: {
@@ -2207,8 +2215,8 @@ export interface components {
         };
         /**
          * StepOut
-         * @description A state of a draft, by what led to it. now: whether the draft stands there; after: of one that was edited away, the number of the state after
-         *     which it was, -1 where that is not kept any more.
+         * @description A state of a draft, by what led to it. now: whether the draft stands there; after: of one that was edited away,
+         *     the number of the state after which it was, -1 where that is not kept any more.
          */
         StepOut: {
             /** Number */
@@ -2324,8 +2332,8 @@ export interface components {
         };
         /**
          * SourceChoice
-         * @description A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known; bins: how
-         *     many particles lie in equal parts of what they have now.
+         * @description A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known;
+         *     bins: how many particles lie in equal parts of what they have now.
          *
          *     refusal: why it is not offered.
          */
@@ -2659,8 +2667,8 @@ export interface components {
         };
         /**
          * SeamOut
-         * @description The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other. simulated: how
-         *     many frames had to be for it.
+         * @description The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other.
+         *     simulated: how many frames had to be for it.
          */
         SeamOut: {
             /** First */
@@ -3119,7 +3127,8 @@ export interface components {
         };
         /**
          * FormulaOut
-         * @description kind: number, truth, vector or colour; empty when there are problems. note: about its unit and the row's, or empty.
+         * @description kind: number, truth, vector or colour; empty when there are problems. note: about its unit and the row's, or
+         *     empty.
          */
         FormulaOut: {
             /** Problems */
@@ -3171,7 +3180,8 @@ export interface components {
         };
         /**
          * FormulaIn
-         * @description response: whether a response reads it, and a number is needed; else the row's base. multiplies: its unit is a factor's.
+         * @description response: whether a response reads it, and a number is needed; else the row's base. multiplies: its unit is a
+         *     factor's.
          */
         FormulaIn: {
             /** Document */
@@ -3284,7 +3294,8 @@ export interface components {
         };
         /**
          * TryIn
-         * @description number: which of the card's two examples; emitter: the one it is tried on; address: the row that the card was asked for on.
+         * @description number: which of the card's two examples; emitter: the one it is tried on; address: the row that the card was
+         *     asked for on.
          */
         TryIn: {
             /** Document */
@@ -3337,9 +3348,9 @@ export interface components {
         };
         /**
          * FileOut
-         * @description A file that was brought in. kind: mesh, picture, film, drawing or points; line: what it is as a path. unit, up: what a mesh
-         *     probably has; pictures: how many a film has; ref: how a document names it; cameras: how many; remarks: what has to be known of it, in words;
-         *     props: what it can become, as the layout's additions.
+         * @description A file that was brought in. kind: mesh, picture, film, drawing or points; line: what it is as a path. unit, up:
+         *     what a mesh probably has; pictures: how many a film has; ref: how a document names it; cameras: how many; remarks:
+         *     what has to be known of it, in words; props: what it can become, as the layout's additions.
          */
         FileOut: {
             /** Content */
@@ -3537,8 +3548,9 @@ export interface components {
         };
         /**
          * RenderIn
-         * @description scale: of how many of its width x height pixels it is made; region: only so much of it: left, top, width, height, shares of its size.
-         *     how: as it is seen; where light is cut; or smaller, over black, grey and white, and its alpha.
+         * @description scale: of how many of its width x height pixels it is made; region: only so much of it: left, top, width, height,
+         *     shares of its size. how: as it is seen; where light is cut; or smaller, over black, grey and white, and its
+         *     alpha.
          */
         RenderIn: {
             /** Document */

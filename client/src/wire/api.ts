@@ -204,8 +204,8 @@ export const api = {
     document: Plain,
     emitter: string,
     frame: number,
-    who: { key: string } | { index: number },
-  ): Promise<OneLife> => answer(client.POST('/api/one-life', { body: { document, emitter, frame, ...who } })),
+    which: { key: string } | { index: number },
+  ): Promise<OneLife> => answer(client.POST('/api/one-life', { body: { document, emitter, frame, ...which } })),
   copy: (body: {
     document: Plain
     emitter: string

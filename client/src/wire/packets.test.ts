@@ -50,28 +50,28 @@ describe('frame packets', () => {
     }
   })
   it('name what is held in spans, and take from older packets what newer ones leave out', () => {
-    const made = (n: number, motion: string, look: string) => {
+    const result = (n: number, motion: string, look: string) => {
       const packet = readPacket(frame(n)) as FramePacket
       Object.assign(packet.emitters[0], { motion, look })
       return packet
     }
-    const known = [made(0, 'a', 'x'), made(1, 'a', 'x'), made(2, 'a', 'y'), made(4, 'a', 'y')]
+    const known = [result(0, 'a', 'x'), result(1, 'a', 'x'), result(2, 'a', 'y'), result(4, 'a', 'y')]
     expect(held(known).map((h) => [h.motion, h.look, h.first, h.last])).toEqual([
       ['a', 'x', 0, 1],
       ['a', 'y', 2, 2],
       ['a', 'y', 4, 4],
     ])
-    const look = { ...made(1, 'a', 'z') }
+    const look = { ...result(1, 'a', 'z') }
     Reflect.deleteProperty(look.emitters[0], 'position')
     expect(complete(look, known[1])).toBe(true)
     expect(look.emitters[0].position).toBe(known[1].emitters[0].position)
-    const other = made(1, 'b', 'z')
+    const other = result(1, 'b', 'z')
     Reflect.deleteProperty(other.emitters[0], 'position')
     expect(complete(other, known[1])).toBe(false)
     expect(complete(other, undefined)).toBe(false)
   })
   it('of props take what they carry from older packets, and are not whole without it', () => {
-    const made = (carries: number, gone: boolean) => {
+    const result = (carries: number, gone: boolean) => {
       const arrays = {
         'position.0': ['<f4', [0, 3], new ArrayBuffer(0)],
         'look.size.0': ['<f4', [0], new ArrayBuffer(0)],
@@ -91,14 +91,14 @@ describe('frame packets', () => {
         ),
       ) as FramePacket
     }
-    const whole = made(1, true)
+    const whole = result(1, true)
     expect([...whole.props![0].gone!]).toEqual([0, 128, 255])
-    const numbers = made(1, false)
+    const numbers = result(1, false)
     expect(complete(numbers, whole)).toBe(true)
     expect(numbers.props![0].gone).toBe(whole.props![0].gone)
     expect(samePicture(numbers, whole)).toBe(false) // their particles' arrays are others
-    expect(complete(made(1, false), undefined)).toBe(false)
-    const stays = made(0, false) // it does not dissolve any more
+    expect(complete(result(1, false), undefined)).toBe(false)
+    const stays = result(0, false) // it does not dissolve any more
     expect(complete(stays, whole)).toBe(true)
     expect(stays.props![0].gone).toBeUndefined()
   })

@@ -91,7 +91,7 @@ export type DrawnEmitter = {
   /** Of one that is retimed or goes round, the simulated time that is seen, clip seconds. */
   seen?: number
   /** Of one that goes round: how many cannot be carried over its seam, and how many further frames of run-up would let them. */
-  lacks?: [who: number, frames: number]
+  lacks?: [target: number, frames: number]
   /** Why nobody of it is seen, and the row that says so; of those who live, where the look was sent. */
   unseen?: [words: string, row: string]
   /** Index of the picked particle, and what it has. */

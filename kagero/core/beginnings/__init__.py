@@ -1,4 +1,5 @@
-"""Small effects to begin with, each with remarks on its rows that say why. A module a beginning; they are offered in this order."""
+"""Small effects to begin with, each with remarks on its rows that say why. A module a beginning; they are offered in
+this order."""
 
 from __future__ import annotations
 

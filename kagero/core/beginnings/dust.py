@@ -52,7 +52,8 @@ def document() -> dict[str, Any]:
         "sheet": remarks(
             {
                 "look.size": "Most are small and a few are large: the curve over the draw says how few.",
-                "look.opacity": "Slow in, slow out, so that nobody sees one come or go; and fainter below, as if the light came from above.",
+                "look.opacity": "Slow in, slow out, so that nobody sees one come or go; and fainter below, as if the "
+                "light came from above.",
             }
         ),
     }

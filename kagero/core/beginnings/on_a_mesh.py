@@ -55,7 +55,8 @@ def document() -> dict[str, Any]:
         "sheet": remarks(
             {
                 "births.keep": "Births only near the rim: height, read once where each would be born.",
-                "births.launch.speed": "Along the surface's normal. Bring in a mesh of your own in Props, choose it in Place, and all this holds for it.",
+                "births.launch.speed": "Along the surface's normal. Bring in a mesh of your own in Props, choose it "
+                "in Place, and all this holds for it.",
             }
         ),
     }

@@ -36,8 +36,10 @@ def document() -> dict[str, Any]:
         },
         "sheet": remarks(
             {
-                "look.stretch": "A disc 26 times longer than wide, turned the way it falls, is a drop as a shutter sees it.",
-                "births.lifespan": "It ends about where the ground is: rain that goes on below it is never seen, and costs.",
+                "look.stretch": "A disc 26 times longer than wide, turned the way it falls, is a drop as a shutter "
+                "sees it.",
+                "births.lifespan": "It ends about where the ground is: rain that goes on below it is never seen, and "
+                "costs.",
             }
         ),
     }
@@ -73,7 +75,8 @@ def document() -> dict[str, Any]:
         },
         "sheet": remarks(
             {
-                "look.tall": "A ring seen at a slant is flatter than wide. Make it rounder where the camera looks from above."
+                "look.tall": "A ring seen at a slant is flatter than wide. Make it rounder where the camera looks "
+                "from above."
             }
         ),
     }

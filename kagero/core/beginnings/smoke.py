@@ -54,8 +54,9 @@ def document() -> dict[str, Any]:
         "sheet": remarks(
             {
                 "births.rate": "Few are enough: each puff is a picture of smoke that lives 64 pages.",
-                "look.page": "Over a life all pages are seen once. Where they are few, they blend, moved by a picture of their motion.",
-                "look.size": "It widens most at first: that is what smoke does, and it hides that it begins at a point.",
+                "look.page": "Over a life all pages are seen once. Where they are few, they blend, moved by a picture "
+                "of their motion.",
+                "look.size": "It widens most at first, as smoke does; that hides that it begins at a point.",
             }
         ),
     }

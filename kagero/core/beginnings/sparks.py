@@ -49,9 +49,12 @@ def document() -> dict[str, Any]:
         },
         "sheet": remarks(
             {
-                "births.lifespan": "One draw, heat, makes the hot sparks both faster and longer-lived: read twice, drawn once.",
-                "forces.sparks-fall.strength": "Less than the Earth's 9.8: sparks look light, and hang a moment at the top.",
-                "look.colour": "Above 1 is brighter than paper white. With add, crowds of sparks burn out to white by themselves.",
+                "births.lifespan": "One draw, heat, makes the hot sparks both faster and longer-lived: read twice, "
+                "drawn once.",
+                "forces.sparks-fall.strength": "Less than the Earth's 9.8: sparks look light, and hang a moment at "
+                "the top.",
+                "look.colour": "Above 1 is brighter than paper white. With add, crowds of sparks burn out to white by "
+                "themselves.",
             }
         ),
     }

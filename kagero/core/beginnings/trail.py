@@ -63,8 +63,10 @@ def document() -> dict[str, Any]:
         ],
         "sheet": remarks(
             {
-                "motion.grip": "Held firmly to where each was born, they go wherever the kite goes; their trails show the way.",
-                "also.streamers-trail.seconds": "How far back each trail goes, in seconds: the draw gives each its own.",
+                "motion.grip": "Held firmly to where each was born, they go wherever the kite goes; their trails show "
+                "the way.",
+                "also.streamers-trail.seconds": "How far back each trail goes, in seconds: the draw "
+                "gives each its own.",
                 "also.streamers-trail.size": "Along the line is 0 at the particle and 100 % at the trail's far end.",
             }
         ),

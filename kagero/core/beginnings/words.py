@@ -59,7 +59,8 @@ def document() -> dict[str, Any]:
         },
         "sheet": remarks(
             {
-                "motion.grip": "Held to the words until the mask has passed, then let go: a curve over the mask, once touched.",
+                "motion.grip": "Held to the words until the mask has passed, then let go: a curve over the mask, once "
+                "touched.",
                 "look.size": "Its clock begins when the mask touches it, not at birth.",
                 "births.place": "Write other words in Props: they break up as well.",
             }

@@ -1,4 +1,5 @@
-"""What may drive what, validation, pieces, renaming and dials: all derived from the parts. Holds no list of kinds, computes no particles."""
+"""What may drive what, validation, pieces, renaming and dials: all derived from the parts. Holds no list of kinds,
+computes no particles."""
 
 from .axes import copy_axis
 from .breaking import break_up
@@ -20,13 +21,13 @@ from .pieces import (
     paste_emitter,
     paste_mover,
     paste_prop,
-    renewed,
+    with_new_uids,
 )
 from .presets import CURVE_PRESETS
 from .scope import Scope, all_rows, row_at, row_label
 from .sheet import layout, props_of_file
 from .source_choices import SourceChoice, choices, list_sources
-from .validate import check_effect, no_worse, out_of_range, require_valid, stands_by
+from .validate import check_effect, check_no_worse, out_of_range, props_stood_by, require_valid
 
 __all__ = [
     "CURVE_PRESETS",
@@ -41,6 +42,7 @@ __all__ = [
     "break_up",
     "catalog_as_dict",
     "check_effect",
+    "check_no_worse",
     "choices",
     "copy_axis",
     "copy_emitter",
@@ -57,7 +59,6 @@ __all__ = [
     "list_sources",
     "make_dial",
     "make_guide",
-    "no_worse",
     "offers",
     "out_of_range",
     "paste",
@@ -65,11 +66,11 @@ __all__ = [
     "paste_mover",
     "paste_prop",
     "props_of_file",
+    "props_stood_by",
     "rename",
-    "renewed",
     "require_valid",
     "row_at",
     "row_label",
-    "stands_by",
     "unit_remark",
+    "with_new_uids",
 ]

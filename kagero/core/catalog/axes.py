@@ -1,4 +1,5 @@
-"""What drives one axis of a row, given to another: its number and its responses, with the axes' names swapped in formulas."""
+"""What drives one axis of a row, given to another: its number and its responses, with the axes' names swapped in
+formulas."""
 
 from __future__ import annotations
 
@@ -9,16 +10,17 @@ from typing import Any, Literal
 
 from ..document import Effect, owner_of, read_effect
 from ..errors import RequestError
-from ..rows.view import found
+from ..rows.view import find_thing
 from .pieces import row_at_path
 from .scope import Scope
-from .validate import no_worse
+from .validate import check_no_worse
 
 Axis = Literal["x", "y", "z"]
 
 
 def swapped_axes(text: str, one: Axis, other: Axis) -> str:
-    """Return a formula in which the axes' names are swapped: position.x is position.y, and position.y is position.x; comments stay."""
+    """Return a formula in which the axes' names are swapped: position.x is position.y, and position.y is position.x;
+    comments stay."""
     swap: dict[str, str] = {one: other, other: one}
     return re.sub(
         r"#[^\n]*|(?<=\.)([xyz])\b(?!\s*[.(])",
@@ -30,12 +32,12 @@ def swapped_axes(text: str, one: Axis, other: Axis) -> str:
 def copy_axis(
     effect: Effect, owner_uid: str, address: str, one: Axis, other: Axis, new_uid: Callable[[], str]
 ) -> Effect:
-    """Return the effect in which a vector row's axis `other` has what its axis `one` has: the number of its base and the responses
-    of that axis alone, in place of its own; formulas have the axes' names swapped.
+    """Return the effect in which a vector row's axis `other` has what its axis `one` has: the number of its base and
+    the responses of that axis alone, in place of its own; formulas have the axes' names swapped.
 
     Raises RequestError where there is no such row, or it is no vector.
     """
-    owner = found(effect.holders(), owner_uid)
+    owner = find_thing(effect.holders(), owner_uid)
     placed = Scope(owner, effect).rows.get(address) if owner is not None else None
     if placed is None or placed.spec.kind != "vector" or one == other:
         raise RequestError(
@@ -53,7 +55,7 @@ def copy_axis(
     row["responses"] = [*kept[: last + 1], *copies, *kept[last + 1 :]]
     document = effect.model_dump(mode="json")
     row_at_path(document, f"{effect.place_of(owner_of(owner))}.{placed.path}").update(row)
-    return no_worse(effect, read_effect(document))
+    return check_no_worse(effect, read_effect(document))
 
 
 def _fresh(data: Any, one: Axis, other: Axis, new_uid: Callable[[], str]) -> Any:

@@ -1,4 +1,5 @@
-"""A prop broken up, as an edit of an effect: an emitter of its parts, drawn as what they are, held for a moment and then let go."""
+"""A prop broken up, as an edit of an effect: an emitter of its parts, drawn as what they are, held for a moment and
+then let go."""
 
 from __future__ import annotations
 
@@ -8,17 +9,17 @@ from typing import Any
 from ..document import Effect, read_effect
 from ..errors import RequestError
 from ..parts.pushes import PUSHES
-from ..rows.view import found
+from ..rows.view import find_thing
 from .sheet.adding import free_name
-from .validate import no_worse
+from .validate import check_no_worse
 
 HELD_FOR, TUMBLE = 1.0, 2.5  # seconds; radians a second
 
 
 def break_up(effect: Effect, uid: str, new_uid: Callable[[], str]) -> tuple[Effect, str]:
-    """Return the document with an emitter of the parts of a prop, which is hidden, and the emitter's uid. Raises RequestError for a prop that cannot
-    be broken up."""
-    prop = found(effect.props, uid)
+    """Return the document with an emitter of the parts of a prop, which is hidden, and the emitter's uid. Raises
+    RequestError for a prop that cannot be broken up."""
+    prop = find_thing(effect.props, uid)
     if prop is None or not prop.breaks:
         raise RequestError(
             "This prop has no surface to break.",
@@ -36,7 +37,7 @@ def break_up(effect: Effect, uid: str, new_uid: Callable[[], str]) -> tuple[Effe
             each |= {"shown": "hidden", "in_pictures": False}
     pieces["births"]["lifespan"] = _row(max(1.0, effect.clip.seconds(effect.clip.last_frame + 1) + 1))
     data["emitters"].append(pieces)
-    return no_worse(effect, read_effect(data)), str(pieces["uid"])
+    return check_no_worse(effect, read_effect(data)), str(pieces["uid"])
 
 
 def emitter_of(prop: Any, new_uid: Callable[[], str]) -> dict[str, Any]:
@@ -77,7 +78,7 @@ def emitter_of(prop: Any, new_uid: Callable[[], str]) -> dict[str, Any]:
         "output": [0, 1],
         "curve": {"keys": [{"x": 0, "y": 1, "shape": "hold"}, {"x": 0.5, "y": 0, "shape": "hold"}]},
     }
-    into = "areas" if prop.film else "separate" if prop.kind in ("text", "logo") else "scraps"
+    into = "areas" if prop.film else prop.breaks_as
     return {
         "draws": draws,
         "births": {

@@ -109,8 +109,8 @@ def template_of(tag: str, union: Any) -> dict[str, Any]:
 
 
 def catalog_as_dict() -> dict[str, Any]:
-    """Return what holds for every effect: settings of responses, kinds of draws and sources, operations, functions, presets, with words,
-    units, ranges and defaults. What holds for one effect is said by its layout."""
+    """Return what holds for every effect: settings of responses, kinds of draws and sources, operations, functions,
+    presets, with words, units, ranges and defaults. What holds for one effect is said by its layout."""
     labels = {spec.key: spec.label for spec in emitter_rows()}
     return {
         "settings": {

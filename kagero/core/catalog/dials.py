@@ -1,4 +1,5 @@
-"""Dials as edits of an effect: made from a number, renamed with the formulas that read them, taken away; and what they do."""
+"""Dials as edits of an effect: made from a number, renamed with the formulas that read them, taken away; and what they
+do."""
 
 from __future__ import annotations
 
@@ -13,11 +14,11 @@ from ..formula import identifier, names_in
 from ..rows.placed import PlacedRow
 from ..rows.responses import SourcedBase
 from ..rows.units import DIAL_UNITS
-from ..rows.view import found
+from ..rows.view import find_thing
 from .naming import cue_names, names_of, prop_names, renamed_names
 from .pieces import row_at_path
 from .scope import Scope
-from .validate import no_worse
+from .validate import check_no_worse
 
 How = Literal["sets", "multiplies", "limits"]
 NamedKind = Literal["dial", "draw", "own", "prop", "moment", "cue"]
@@ -53,9 +54,9 @@ def dial_uses(effect: Effect, uid: str) -> list[Use]:
             host = scope.rows.get(placed.host, placed)
             label = scope.row_label(host) + (f", {placed.spec.label.lower()}" if placed.host else "")
             for how, source in _reading(placed):
-                if source.kind == "dial" and source.dial == uid:
+                if source.is_dial and source.dial == uid:
                     uses.append(Use(thing.uid, thing.name, placed.address, label, how))
-                elif source.kind == "formula" and name in names_of(source):
+                elif source.is_formula and name in names_of(source):
                     uses.append(Use(thing.uid, thing.name, placed.address, label, "is read by the formula of"))
     return uses
 
@@ -74,11 +75,11 @@ def make_dial(
     """Return the effect with a new dial made from a row's number, and the dial's uid.
 
     sets: the row reads the dial, which has the number's value. multiplies: the row's number times the dial, 0 to 2.
-    limits: the row is never more than the dial. component: which number of a vector (0, 1, 2); of a number or colour none.
-    Raises LinkProblem (no such row) or RequestError (the row has no such number).
+    limits: the row is never more than the dial. component: which number of a vector (0, 1, 2); of a number or colour
+    none. Raises LinkProblem (no such row) or RequestError (the row has no such number).
     """
     owners = effect.holders()
-    emitter = found(owners, emitter_uid)
+    emitter = find_thing(owners, emitter_uid)
     if emitter is None:
         raise LinkProblem(
             f"There is no emitter or prop {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's."
@@ -100,11 +101,11 @@ def make_dial(
     if vector and component is not None and not 0 <= component < 3:
         raise RequestError(f"{spec.label} has three numbers.", where="component", remedy="Choose 0, 1 or 2.")
     number = float(base[component or 0] if isinstance(base, tuple) else base)
-    dial: dict[str, Any] = {"uid": new_uid(), "name": _free(effect, _title(scope, placed, component)), "note": ""}
+    dial: dict[str, Any] = {"uid": new_uid(), "name": _free_name(effect, _title(scope, placed, component)), "note": ""}
     if how == "multiplies":
         dial |= {"value": 1, "default": 1, "low": 0, "high": 2, "unit": "×"}
     else:
-        low, high = _ends(number, spec.lowest, spec.highest, spec.drag)
+        low, high = _bounds_of(number, spec.lowest, spec.highest, spec.drag)
         dial |= {
             "value": number,
             "default": number,
@@ -129,18 +130,19 @@ def make_dial(
             "component": "xyz"[component] if vector and component is not None else "all",
         }
         row["responses"].insert(0 if how == "sets" else len(row["responses"]), response)
-    return no_worse(effect, read_effect(document)), str(dial["uid"])
+    return check_no_worse(effect, read_effect(document)), str(dial["uid"])
 
 
 def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: str = "") -> Effect:
-    """Return the effect with a dial, draw, own attribute or prop renamed, and its name changed in every formula that reads it.
+    """Return the effect with a dial, draw, own attribute or prop renamed, and its name changed in every formula that
+    reads it.
 
     Raises LinkProblem when it is not there, or when formulas read it and would know another thing by the same name.
     """
     group = _GROUP[kind]
-    owner: Any = effect if kind in ("dial", "prop", "moment") else found(effect.emitters, emitter_uid)
+    owner: Any = effect if kind in ("dial", "prop", "moment") else find_thing(effect.emitters, emitter_uid)
     things: list[Any] = list(getattr(owner, group)) if owner is not None else []
-    thing = found(things, uid)
+    thing = find_thing(things, uid)
     if thing is None:
         raise LinkProblem(f"There is no {kind} {uid!r}.", where="uid", remedy="Choose one that is there.")
     there = thing.model_copy(update={"name": name})
@@ -172,7 +174,7 @@ def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: st
             for each in after.emitters
         ]
         after = after.model_copy(update={"emitters": emitters})
-    return no_worse(effect, read_effect(after.model_dump(mode="json")))
+    return check_no_worse(effect, read_effect(after.model_dump(mode="json")))
 
 
 def _names(kind: NamedKind, thing: Any) -> tuple[str, ...]:
@@ -186,8 +188,9 @@ def _named(thing: Any, uid: str, name: str) -> Any:
 
 
 def delete_dial(effect: Effect, uid: str) -> Effect:
-    """Return the effect without a dial: bases and formulas that read it get its value as it is now, its responses go."""
-    dial = found(effect.dials, uid)
+    """Return the effect without a dial: bases and formulas that read it get its value as it is now, its responses
+    go."""
+    dial = find_thing(effect.dials, uid)
     if dial is None:
         raise LinkProblem(f"There is no dial {uid!r}.", where="uid", remedy="Choose one that is there.")
     names = {f"dials.{identifier(dial.name)}": f"({dial.value!r})" if dial.value < 0 else repr(dial.value)}
@@ -198,7 +201,7 @@ def delete_dial(effect: Effect, uid: str) -> Effect:
         kept["values"].pop(uid, None)
     for part in ("emitters", "props"):
         document[part] = [_without(owner, uid, dial.value) for owner in document[part]]
-    return no_worse(effect, read_effect(document))
+    return check_no_worse(effect, read_effect(document))
 
 
 def _title(scope: Scope, placed: PlacedRow, component: int | None) -> str:
@@ -206,7 +209,7 @@ def _title(scope: Scope, placed: PlacedRow, component: int | None) -> str:
     return f"{name} {'xyz'[component]}"[:80] if component is not None and placed.spec.kind == "vector" else name[:80]
 
 
-def _free(effect: Effect, name: str) -> str:
+def _free_name(effect: Effect, name: str) -> str:
     taken = {identifier(dial.name) for dial in effect.dials}
     return (
         name
@@ -215,7 +218,7 @@ def _free(effect: Effect, name: str) -> str:
     )
 
 
-def _ends(value: float, lowest: float, highest: float, drag: float) -> tuple[float, float]:
+def _bounds_of(value: float, lowest: float, highest: float, drag: float) -> tuple[float, float]:
     """Return a range to turn in: from nought to twice the number, or about it where it is nought."""
     low, high = (
         (0.0, 2 * value) if value > 0 else (2 * value, 0.0) if value < 0 else (0.0 if lowest >= 0 else -drag, drag)
@@ -224,7 +227,8 @@ def _ends(value: float, lowest: float, highest: float, drag: float) -> tuple[flo
 
 
 def _without(data: Any, uid: str, value: float) -> Any:
-    """Return plain data in which nothing reads a dial: responses that did are gone, bases and settings are its value."""
+    """Return plain data in which nothing reads a dial: responses that did are gone, bases and settings are its
+    value."""
     if isinstance(data, dict):
         source = data.get("source")
         if isinstance(source, dict) and source.get("kind") == "dial" and source.get("dial") == uid:

@@ -8,7 +8,8 @@ from typing import Literal
 
 @dataclass(frozen=True)
 class Example:
-    """A formula to put in as it is. gives: a number, vector or colour. stages: where it can stand. address: a row it is made for."""
+    """A formula to put in as it is. gives: a number, vector or colour. stages: where it can stand. address: a row it is
+    made for."""
 
     title: str
     text: str

@@ -7,7 +7,7 @@ from typing import Any
 
 from ..document import Effect
 from ..rows.model import fields_of, references, walk
-from ..rows.view import found
+from ..rows.view import find_thing
 from .scope import Scope
 
 GROUPS = ("props", "emitters")
@@ -15,13 +15,14 @@ MADE_FROM = frozenset({"shaped", "content"})
 
 
 def fitted_to(effect: Effect, thing: Any) -> str:
-    """Return a text that changes when any prop changes its content on which what a thing's particles have may depend: a file, words, points, sizes,
-    strokes; not where it stands. Props are found through all that names them, formulas and parents included. Empty where there are none."""
+    """Return a text that changes when any prop changes its content on which what a thing's particles have may depend: a
+    file, words, points, sizes, strokes; not where it stands. Props are found through all that names them, formulas and
+    parents included. Empty where there are none."""
     contents: dict[str, str] = {}
     seen, waiting = {thing.uid}, [thing]
     while waiting:
         for uid in _named(waiting.pop(), effect):
-            other = None if uid in seen else found([*effect.props, *effect.emitters], uid)
+            other = None if uid in seen else find_thing([*effect.props, *effect.emitters], uid)
             if other is None:
                 continue
             seen.add(uid)

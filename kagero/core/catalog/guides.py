@@ -12,8 +12,8 @@ from ..parts.launches import LAUNCHES
 from ..parts.launches.guided import Guided
 from ..parts.props.shape import ShapeProp
 from ..rows.responses import SourcedBase
-from ..rows.view import found
-from .validate import no_worse
+from ..rows.view import find_thing
+from .validate import check_no_worse
 
 ROUND = 0.9  # of the bounds of what births are on: a little more than reaches their corners
 LEAST, WIDER = 0.4, 2.0  # metres; how many times as far as births reach
@@ -22,10 +22,10 @@ LEAST, WIDER = 0.4, 2.0  # metres; how many times as far as births reach
 def make_guide(effect: Effect, emitter_uid: str, new_uid: Callable[[], str]) -> tuple[Effect, str]:
     """Return the effect in which a new sphere round an emitter's births guides its launch, and the sphere's uid.
 
-    It is seen through, in no picture, and fits the prop that births are on, whatever that becomes. Raises LinkProblem where there is no
-    such emitter.
+    It is seen through, in no picture, and fits the prop that births are on, whatever that becomes. Raises LinkProblem
+    where there is no such emitter.
     """
-    emitter = found(effect.emitters, emitter_uid)
+    emitter = find_thing(effect.emitters, emitter_uid)
     if emitter is None:
         raise LinkProblem(
             f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's."
@@ -65,7 +65,7 @@ def make_guide(effect: Effect, emitter_uid: str, new_uid: Callable[[], str]) -> 
     launch["launch"] = fresh | {
         key: value for key, value in launch["launch"].items() if key in ("cone", "inherit", "multiplier", "offset")
     }
-    return no_worse(effect, read_effect(document)), uid
+    return check_no_worse(effect, read_effect(document)), uid
 
 
 def _number(place: Any, field: str, instead: Any) -> Any:

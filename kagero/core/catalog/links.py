@@ -90,7 +90,8 @@ class Links:
         return frozenset(found)
 
     def latched(self) -> tuple[str, ...]:
-        """Return the masks that particles of this emitter have to remember having been touched by, in order of their uids."""
+        """Return the masks that particles of this emitter have to remember having been touched by, in order of their
+        uids."""
         found = {
             uid
             for placed in self.rows.values()
@@ -100,7 +101,7 @@ class Links:
         return tuple(sorted(found & {mask.uid for mask in self.scope.masks}))
 
     def _latches(self, source: Any) -> Iterator[str]:
-        read = [r.known.source for r in self.scope.formula(source.text).reads] if source.kind == "formula" else [source]
+        read = [r.known.source for r in self.scope.formula(source.text).reads] if source.is_formula else [source]
         for each in read:
             uid = None if each is None or isinstance(each, str) else each.latches()
             if uid is not None:
@@ -109,7 +110,7 @@ class Links:
     def _looks_back(self, placed: PlacedRow) -> bool:
         for source, read, response in sources_of(placed.row):
             acting = response is None or is_active(self.thing, placed, response)
-            if acting and source.kind == "formula" and read == "live" and self.scope.formula(source.text).previous:
+            if acting and source.is_formula and read == "live" and self.scope.formula(source.text).previous:
                 return True
         return False
 
@@ -117,7 +118,7 @@ class Links:
         """Return why a row cannot take a source, or an empty string when it can."""
         spec, facts = placed.spec, source.facts(self.scope)
         name = facts.label
-        if source.kind == "formula":
+        if source.is_formula:
             problems = self.check_formula(placed, source.text, read).problems
             return str(problems[0]) if problems else ""
         if why := source.unfit(spec, read):

@@ -6,16 +6,17 @@ from ..document import Effect, moment_times, read_effect
 from ..errors import LinkProblem
 from ..formula import identifier
 from ..rows.responses import sources_of
-from ..rows.view import found
+from ..rows.view import find_thing
 from .naming import names_of
 from .scope import Scope
-from .validate import no_worse
+from .validate import check_no_worse
 
 
 def delete_moment(effect: Effect, uid: str) -> Effect:
-    """Return the effect without a moment: births and moments that hung on it begin and end as they did, by themselves, bursts at the nearest
-    frame; props are seen from the beginning and to the end. Raises LinkProblem where a row reads it, and names that row."""
-    moment = found(effect.moments, uid)
+    """Return the effect without a moment: births and moments that hung on it begin and end as they did, by themselves,
+    bursts at the nearest frame; props are seen from the beginning and to the end. Raises LinkProblem where a row reads
+    it, and names that row."""
+    moment = find_thing(effect.moments, uid)
     if moment is None:
         raise LinkProblem(f"There is no moment {uid!r}.", where="uid", remedy="Choose one that is there.")
     things = effect.holders()
@@ -54,4 +55,4 @@ def delete_moment(effect: Effect, uid: str) -> Effect:
                 burst |= {"after": None, "frame": frame + burst["frame"]}
     for prop in document["props"]:
         prop |= {key: None for key in ("seen_from", "seen_until") if prop.get(key) == uid}
-    return no_worse(effect, read_effect(document))
+    return check_no_worse(effect, read_effect(document))

@@ -21,7 +21,8 @@ def names_of(thing: Any) -> set[str]:
 
 
 def renamed_names(thing: Any, names: Mapping[str, str]) -> Any:
-    """Return a part, or several, with names changed in every formula, all at once; the same object where none is there."""
+    """Return a part, or several, with names changed in every formula, all at once; the same object where none is
+    there."""
 
     def change(facts: FieldFacts, value: Any) -> Any:
         if "formula" not in facts.marks or not value:

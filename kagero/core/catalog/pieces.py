@@ -1,8 +1,8 @@
 """Pieces of an effect that are copied and put elsewhere: responses, a row's whole sentence, an emitter, a prop.
 
 Every uid of a piece is renewed where it is put, and what refers to it follows: nothing is shared between two places.
-What a piece needs from its emitter and effect (draws, own attributes, dials, props and masks) goes with it, unless the other place has
-the same already.
+What a piece needs from its emitter and effect (draws, own attributes, dials, props and masks) goes with it, unless the
+other place has the same already.
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ from ..rows.placed import PlacedRow
 from ..rows.responses import ColourRow, NumberRow, Response, VectorRow
 from .naming import names_of, prop_names, renamed_names
 from .scope import Scope
-from .validate import no_worse
+from .validate import check_no_worse
 
 FORMAT = "kagero-piece"
 NewUid = Callable[[], str]
@@ -51,7 +51,8 @@ class Piece(Model):
 
 
 def copy_responses(effect: Effect, emitter: Emitter, uids: list[str]) -> dict[str, Any]:
-    """Return a piece of some responses of an emitter, in the order given. Raises LinkProblem for one that is not there."""
+    """Return a piece of some responses of an emitter, in the order given. Raises LinkProblem for one that is not
+    there."""
     known = {r.uid: r for placed in Scope(emitter, effect).rows.values() for r in placed.row.responses}
     for uid in uids:
         if uid not in known:
@@ -79,9 +80,9 @@ def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tup
     taken = {emitter.name for emitter in effect.emitters}
     name = given.emitter.name[:70]
     name = name if name not in taken else next(n for i in range(2, 99) if (n := f"{name} {i}") not in taken)
-    pasted = renewed(given.emitter, new_uid).model_copy(update={"name": name})
-    effect, _, pasted = _bring(effect, None, given, pasted, new_uid)
-    return no_worse(effect, _read(effect.model_copy(update={"emitters": [*effect.emitters, pasted]}))), pasted.uid
+    pasted = with_new_uids(given.emitter, new_uid).model_copy(update={"name": name})
+    effect, _, pasted = _bring_needs(effect, None, given, pasted, new_uid)
+    return check_no_worse(effect, _read(effect.model_copy(update={"emitters": [*effect.emitters, pasted]}))), pasted.uid
 
 
 Mover = Literal["push", "ride", "contact", "cue", "shaping"]
@@ -107,7 +108,8 @@ def copy_mover(effect: Effect, emitter: Emitter, kind: str, uid: str) -> dict[st
 def paste_mover(
     effect: Effect, emitter_uid: str, piece: dict[str, Any], new_uid: NewUid, at: int | None = None
 ) -> tuple[Effect, str]:
-    """Return the effect with a piece's push or ride put into an emitter, and its uid. at: before which of the list; behind all without."""
+    """Return the effect with a piece's push or ride put into an emitter, and its uid. at: before which of the list;
+    behind all without."""
     index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
     if index is None:
         raise LinkProblem(
@@ -116,18 +118,19 @@ def paste_mover(
     given_kind = piece.get("kind") if isinstance(piece, dict) else None
     kind: Mover = given_kind if given_kind in MOVERS else "push"
     given = _checked(piece, kind)
-    effect_now, emitter, pasted = _bring(
-        effect, effect.emitters[index], given, renewed(getattr(given, kind), new_uid), new_uid
+    effect_now, emitter, pasted = _bring_needs(
+        effect, effect.emitters[index], given, with_new_uids(getattr(given, kind), new_uid), new_uid
     )
     there = list(getattr(emitter, MOVERS[kind]))
     there.insert(len(there) if at is None else at, pasted)
     emitter = emitter.model_copy(update={MOVERS[kind]: there})
     emitters = [emitter if i == index else each for i, each in enumerate(effect_now.emitters)]
-    return no_worse(effect, _read(effect_now.model_copy(update={"emitters": emitters}))), pasted.uid
+    return check_no_worse(effect, _read(effect_now.model_copy(update={"emitters": emitters}))), pasted.uid
 
 
 def copy_prop(effect: Effect, uid: str) -> dict[str, Any]:
-    """Return a piece of a prop or mask, with the props and dials that it reads. Raises LinkProblem when it is not there."""
+    """Return a piece of a prop or mask, with the props and dials that it reads. Raises LinkProblem when it is not
+    there."""
     prop = next((each for each in effect.props if each.uid == uid), None)
     if prop is None:
         raise LinkProblem(f"There is no prop {uid!r} to copy.", where="uids", remedy="Choose one that is there.")
@@ -136,15 +139,16 @@ def copy_prop(effect: Effect, uid: str) -> dict[str, Any]:
 
 
 def paste_prop(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[Effect, str]:
-    """Return the effect with the piece's prop under a free name, behind the one that it is a copy of or behind all; and its uid."""
+    """Return the effect with the piece's prop under a free name, behind the one that it is a copy of or behind all; and
+    its uid."""
     given = _checked(piece, "prop")
     assert given.prop is not None
     before = next((i + 1 for i, each in enumerate(effect.props) if each.uid == given.prop.uid), None)
-    effect, _, pasted = _bring(effect, None, given, renewed(given.prop, new_uid), new_uid)
+    effect, _, pasted = _bring_needs(effect, None, given, with_new_uids(given.prop, new_uid), new_uid)
     pasted = pasted.model_copy(update={"name": _free(pasted.name, {identifier(each.name) for each in effect.props})})
     props = list(effect.props)
     props.insert(len(props) if before is None else before, pasted)
-    return no_worse(effect, _read(effect.model_copy(update={"props": props}))), pasted.uid
+    return check_no_worse(effect, _read(effect.model_copy(update={"props": props}))), pasted.uid
 
 
 def paste(
@@ -170,9 +174,9 @@ def paste(
     placed = _find(effect, effect.emitters[index], address)
     kind = piece.get("kind") if isinstance(piece, dict) else None
     given = _checked(piece, "row" if kind == "row" else "responses")
-    responses = renewed(list(given.responses or []) if given.row is None else list(given.row.responses), new_uid)
-    base = None if given.row is None else renewed(given.row, new_uid).base
-    before, emitter, (responses, base) = _bring(effect, effect.emitters[index], given, (responses, base), new_uid)
+    responses = with_new_uids(list(given.responses or []) if given.row is None else list(given.row.responses), new_uid)
+    base = None if given.row is None else with_new_uids(given.row, new_uid).base
+    before, emitter, (responses, base) = _bring_needs(effect, effect.emitters[index], given, (responses, base), new_uid)
     document = before.model_copy(
         update={"emitters": [emitter if i == index else each for i, each in enumerate(before.emitters)]}
     ).model_dump(mode="json")
@@ -197,10 +201,10 @@ def paste(
         target["responses"][place:place] = pasted
     for uid in move or []:
         _take_away(document["emitters"][index], uid)
-    return no_worse(effect, read_effect(document)), [response["uid"] for response in pasted]
+    return check_no_worse(effect, read_effect(document)), [response["uid"] for response in pasted]
 
 
-def renewed(thing: Any, new_uid: NewUid) -> Any:
+def with_new_uids(thing: Any, new_uid: NewUid) -> Any:
     """Return a part, or several, in which every uid is a new one and every reference to it within follows."""
     return _with_uids(thing, {uid: new_uid() for uid in dict.fromkeys(_uids(thing))})
 
@@ -228,7 +232,8 @@ def _address(value: str, uids: Mapping[str, str]) -> str:
 
 
 def _with_needs(effect: Effect, emitter: Emitter | Prop, piece: Piece) -> dict[str, Any]:
-    """Return the piece with the draws, own attributes, dials and props that it reads, and those that these read in turn."""
+    """Return the piece with the draws, own attributes, dials and props that it reads, and those that these read in
+    turn."""
     known = _things(effect, emitter)
     by_name = {name: uid for uid, (group, thing) in known.items() for name in _names(group, thing)}
     needed: dict[str, tuple[str, Any]] = {}
@@ -269,10 +274,11 @@ def _references(thing: Any, known: Mapping[str, Any], by_name: Mapping[str, str]
                 yield from (part for part in address.split(".") if part in known)
 
 
-def _bring(
+def _bring_needs(
     effect: Effect, emitter: Emitter | None, piece: Piece, body: Any, new_uid: NewUid
 ) -> tuple[Effect, Any, Any]:
-    """Return effect, emitter and body, so that the body refers to what is there, and to copies of the rest, which are there then.
+    """Return effect, emitter and body, so that the body refers to what is there, and to copies of the rest, which are
+    there then.
 
     Formulas of the body read them by the names they have there.
     """
@@ -291,7 +297,9 @@ def _bring(
         taken = {identifier(thing.name) for thing in holders[group]}
         for thing in getattr(piece, group):
             same = next((t for t in holders[group] if t.uid == thing.uid), None)
-            same = same or next((t for t in holders[group] if _bare(t, group) == _bare(thing, group)), None)
+            same = same or next(
+                (t for t in holders[group] if _without_references(t, group) == _without_references(thing, group)), None
+            )
             name = same.name if same is not None else _free(thing.name, taken)
             uids[thing.uid] = same.uid if same is not None else new_uid()
             there = thing.model_copy(update={"name": name})
@@ -318,7 +326,7 @@ def _free(name: str, taken: set[str]) -> str:
     )
 
 
-def _bare(thing: Any, group: str) -> Any:
+def _without_references(thing: Any, group: str) -> Any:
     """Return what makes a thing what it is: a dial or prop brought twice is one, but two draws alike draw apart."""
     bare = thing.model_dump(exclude={"uid"})
     return {**bare, "name": re.sub(r" \d+$", "", thing.name)} if group in ("dials", "moments", "props") else bare

@@ -1,5 +1,5 @@
-"""What the rows of an emitter, or of a thing that is read by the clip alone, can see: the thing itself, the effect around it, and the names
-formulas know all of it by."""
+"""What the rows of an emitter, or of a thing that is read by the clip alone, can see: the thing itself, the effect
+around it, and the names formulas know all of it by."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from ..formula import Formula, Known, check
 from ..rows.clip_rows import ByClip
 from ..rows.placed import PlacedRow, rows_within, settings_of
 from ..rows.source import SOURCES
-from ..rows.view import Owner, found
+from ..rows.view import Owner, find_thing
 
 _GROUPS = (
     "",
@@ -38,8 +38,8 @@ def _place(group: str) -> int:
 
 
 class Scope:
-    """An emitter, or a thing that is read by the clip alone, within its effect; without one there are no dials and props. Formulas are read once
-    and kept."""
+    """An emitter, or a thing that is read by the clip alone, within its effect; without one there are no dials and
+    props. Formulas are read once and kept."""
 
     def __init__(self, thing: Emitter | ByClip, effect: Effect | None = None):
         by_clip = isinstance(thing, ByClip)
@@ -72,7 +72,8 @@ class Scope:
 
     @property
     def shapings(self) -> list[Any]:
-        """What moves an emitter's particles after the simulation, in order: its own, then those of others that move all."""
+        """What moves an emitter's particles after the simulation, in order: its own, then those of others that move
+        all."""
         return [*self.thing.shaping, *(each.shaping[k] for each, k in self.from_others)]
 
     def formula(self, text: str) -> Formula:
@@ -116,7 +117,8 @@ class Scope:
 
     @cached_property
     def borrowed(self) -> dict[str, PlacedRow]:
-        """Return the rows of others' shapings that move this emitter's particles too, by address; their paths are those of whose they are."""
+        """Return the rows of others' shapings that move this emitter's particles too, by address; their paths are those
+        of whose they are."""
         return self._with_settings(
             [
                 row
@@ -146,14 +148,15 @@ def row_label(thing: Any, placed: PlacedRow) -> str:
     """Return a row's name, with what it belongs to: a draw, an own attribute, a further look."""
     head, _, rest = placed.address.partition(".")
     if head in ("draws", "own"):
-        return f"{found(getattr(thing, head), rest.partition('.')[0]).name}: {placed.spec.label.lower()}"
+        return f"{find_thing(getattr(thing, head), rest.partition('.')[0]).name}: {placed.spec.label.lower()}"
     if head == "also":
-        return f"{found(thing.also, rest.partition('.')[0]).label}: {placed.spec.label.lower()}"
+        return f"{find_thing(thing.also, rest.partition('.')[0]).label}: {placed.spec.label.lower()}"
     return placed.spec.label
 
 
 def all_rows(scope: Scope) -> list[PlacedRow]:
-    """Return all rows of an emitter or prop, the settings of its responses and sources among them, and theirs in turn."""
+    """Return all rows of an emitter or prop, the settings of its responses and sources among them, and theirs in
+    turn."""
     return list(scope.rows.values())
 
 

@@ -14,8 +14,9 @@ from .scope import Scope
 
 @dataclass(frozen=True)
 class SourceChoice:
-    """One source to choose. source: what to put into the document. whole: it is a vector or colour, for bases only. words: everyday words
-    by which it is looked for as well. fixed: its range is known, whatever part of it particles have now."""
+    """One source to choose. source: what to put into the document. whole: it is a vector or colour, for bases only.
+    words: everyday words by which it is looked for as well. fixed: its range is known, whatever part of it particles
+    have now."""
 
     key: str
     source: dict[str, Any]
@@ -33,7 +34,8 @@ class SourceChoice:
 
 
 def choices(effect: Effect, thing: Any, address: str) -> list[SourceChoice]:
-    """Return every source there is for the row at an address, in the order of the list; KeyError when no row stands there."""
+    """Return every source there is for the row at an address, in the order of the list; KeyError when no row stands
+    there."""
     scope = Scope(thing, effect)
     links = Links(scope)
     placed = links.rows[address]
@@ -86,5 +88,6 @@ def _not_a_number(kind: str, shape: str) -> str:
 
 
 def list_sources(scope: Scope) -> list[Listed]:
-    """Return every source of an emitter in the order of the list; those with settings of their own as they are when chosen anew."""
+    """Return every source of an emitter in the order of the list; those with settings of their own as they are when
+    chosen anew."""
     return [listed for kind in SOURCES.classes() for listed in kind.listed(scope)]

@@ -12,26 +12,26 @@ from ..parts.props import PropPart
 from ..rows.model import FieldFacts, Model, Part, fields_of, references, walk
 from ..rows.placed import MOST_NESTED, PlacedRow, RowSpec
 from ..rows.responses import SourcedBase, sources_of
-from ..rows.view import found
+from ..rows.view import find_thing
 from .links import Links, is_active
 from .scope import Scope
 
 
 def check_effect(effect: Effect) -> list[Finding]:
     """Return everything wrong with a well-formed effect, each with its place; empty when it can be played."""
-    findings = list(_doubled("emitters", [emitter.uid for emitter in effect.emitters]))
-    findings += _doubled("dials", [dial.uid for dial in effect.dials])
-    findings += _doubled("moments", [moment.uid for moment in effect.moments])
+    findings = list(_duplicate_uids("emitters", [emitter.uid for emitter in effect.emitters]))
+    findings += _duplicate_uids("dials", [dial.uid for dial in effect.dials])
+    findings += _duplicate_uids("moments", [moment.uid for moment in effect.moments])
     for index, moment in enumerate(effect.moments):
         findings += _named(effect, moment, f"moments.{index}")
     findings += moment_findings(effect)
-    findings += _doubled("props", [prop.uid for prop in effect.props])
+    findings += _duplicate_uids("props", [prop.uid for prop in effect.props])
     for index, prop in enumerate(effect.props):
         where = f"props.{index}"
         findings += _thing(effect, prop, where)
         findings += prop.findings(effect, where)
         findings += _standing(effect, prop, where)
-    findings += _doubled("finish", [item.uid for item in effect.finish])
+    findings += _duplicate_uids("finish", [item.uid for item in effect.finish])
     for thing in (*effect.finish, effect.frame):
         findings += _thing(effect, thing, effect.place_of(owner_of(thing)))
     for index, emitter in enumerate(effect.emitters):
@@ -47,7 +47,7 @@ def check_effect(effect: Effect) -> list[Finding]:
                 )
             )
         findings += _thing(effect, emitter, where)
-    return _said_once(findings)
+    return _without_repeats(findings)
 
 
 def _thing(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
@@ -61,11 +61,11 @@ def _thing(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
             and hasattr(value[0], "uid")
             and facts.name != "responses"
         ):
-            yield from _doubled(f"{where}.{path}", [each.uid for each in value])
+            yield from _duplicate_uids(f"{where}.{path}", [each.uid for each in value])
     yield from _named(effect, thing, where)
     rows = list(links.scope.every_row.values())
-    yield from _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
-    yield from _doubled(
+    yield from _duplicate_uids(where, [response.uid for placed in rows for response in placed.row.responses])
+    yield from _duplicate_uids(
         where, [source.uid for placed in rows for source, *_ in sources_of(placed.row) if hasattr(source, "uid")]
     )
     for placed in links.scope.rows.values():
@@ -102,12 +102,12 @@ def _named(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
     for path, owner, facts, value in _references(thing, where):
         refers = facts.refers
         assert refers is not None
-        elsewhere = found(
+        elsewhere = find_thing(
             effect.emitters, getattr(owner, "emitter", None) or ""
         )  # what it names stands in another emitter
         things = getattr((elsewhere or thing) if refers.group in OF_EMITTERS else effect, refers.group, [])
         for uid in references(facts, value) or ([""] if refers.needed else []):
-            named = found(things, uid)
+            named = find_thing(things, uid)
             if named is None or (refers.fits and not getattr(named, refers.fits)):
                 if refers.missing:
                     yield Finding("link", path, refers.missing.format(name=thing.name), refers.remedy)
@@ -126,7 +126,8 @@ def _named(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
 
 
 def _references(thing: Any, path: str) -> Iterator[tuple[str, Model, FieldFacts, Any]]:
-    """Yield every field of a model and of all within it that may name another thing: its path, whose field it is, its facts, its value."""
+    """Yield every field of a model and of all within it that may name another thing: its path, whose field it is, its
+    facts, its value."""
     if isinstance(thing, Model):
         for facts in fields_of(type(thing)):
             value = getattr(thing, facts.name)
@@ -139,7 +140,7 @@ def _references(thing: Any, path: str) -> Iterator[tuple[str, Model, FieldFacts,
             yield from _references(each, f"{path}.{index}")
 
 
-def _said_once(findings: list[Finding]) -> list[Finding]:
+def _without_repeats(findings: list[Finding]) -> list[Finding]:
     """Return findings without those in general words where a part says itself what is wrong there."""
     own = [f"{finding.where}." for finding in findings if finding.remedy != OTHER and finding.where]
     general = [f"{finding.where}." if finding.remedy == OTHER else "" for finding in findings]
@@ -151,10 +152,11 @@ def _said_once(findings: list[Finding]) -> list[Finding]:
 
 
 def _standing(effect: Effect, prop: PropPart, where: str) -> Iterator[Finding]:
-    """Yield what is wrong with what a prop follows, and whether it stands by itself in the end: by what it follows, and what its rows read."""
+    """Yield what is wrong with what a prop follows, and whether it stands by itself in the end: by what it follows, and
+    what its rows read."""
     follow = prop.follow
     if follow is not None:
-        after = found(effect.props, follow.prop)
+        after = find_thing(effect.props, follow.prop)
         if after is None:
             yield Finding(
                 "link",
@@ -169,22 +171,25 @@ def _standing(effect: Effect, prop: PropPart, where: str) -> Iterator[Finding]:
                 f"{after.name} has no surface for {prop.name} to follow.",
                 "Follow its place.",
             )
-    loop = circle_of(effect, prop)
+    loop = find_circle(effect, prop)
     if loop:
         follows = prop.follow is not None and prop.follow.prop == loop[1].uid
-        words = f"Props {'follow each other' if follows else 'stand by each other'} in a circle: {' <- '.join(each.name for each in loop)}."
+        words = (
+            f"Props {'follow each other' if follows else 'stand by each other'} in a circle: "
+            f"{' <- '.join(each.name for each in loop)}."
+        )
         yield Finding("circle", f"{where}.follow.prop" if follows else where, words, "Let one stand by itself.")
 
 
-def stands_by(effect: Effect, prop: PropPart) -> list[PropPart]:
+def props_stood_by(effect: Effect, prop: PropPart) -> list[PropPart]:
     """Return the props on whose places a prop's own depends: the one it follows, and those that its rows read."""
     uids = [prop.follow.prop] if prop.follow is not None else []
     scope = Scope(prop, effect)
     for placed in scope.rows.values():
         for source, *_ in sources_of(placed.row):
-            read = [r.known.source for r in scope.formula(source.text).reads] if source.kind == "formula" else [source]
+            read = [r.known.source for r in scope.formula(source.text).reads] if source.is_formula else [source]
             uids += [uid for each in read for uid in _props_read(each)]
-    return [each for uid in dict.fromkeys(uids) if (each := found(effect.props, uid)) is not None]
+    return [each for uid in dict.fromkeys(uids) if (each := find_thing(effect.props, uid)) is not None]
 
 
 def _props_read(source: Any) -> list[str]:
@@ -195,13 +200,14 @@ def _props_read(source: Any) -> list[str]:
     return [uid for facts in named for uid in references(facts, getattr(source, facts.name))]
 
 
-def circle_of(effect: Effect, prop: PropPart) -> list[PropPart]:
-    """Return the props along which a prop's place depends on itself, the prop first and last; nothing where it does not."""
+def find_circle(effect: Effect, prop: PropPart) -> list[PropPart]:
+    """Return the props along which a prop's place depends on itself, the prop first and last; nothing where it does
+    not."""
     waiting = [[prop]]
     seen: set[str] = set()
     while waiting:
         trail = waiting.pop()
-        for after in stands_by(effect, trail[-1]):
+        for after in props_stood_by(effect, trail[-1]):
             if after is prop:
                 return [*trail, prop]
             if after.uid not in seen:
@@ -215,9 +221,9 @@ def require_valid(effect: Effect) -> Effect:
     return _refuse(effect, check_effect(effect))
 
 
-def no_worse(before: Effect, after: Effect) -> Effect:
-    """Return `after`, or raise EffectError with what is wrong with it and was not with `before`: what could not be played before can
-    be worked on all the same."""
+def check_no_worse(before: Effect, after: Effect) -> Effect:
+    """Return `after`, or raise EffectError with what is wrong with it and was not with `before`: what could not be
+    played before can be worked on all the same."""
     findings = check_effect(after)
     if findings:
         known = {(finding.code, finding.message) for finding in check_effect(before)}
@@ -292,7 +298,7 @@ def _row(links: Links, placed: PlacedRow, where: str) -> Iterator[Finding]:
 
 def _source(links: Links, placed: PlacedRow, source: Any, read: str, place: str, whole: str) -> Iterator[Finding]:
     spec = placed.spec
-    if source.kind == "formula":
+    if source.is_formula:
         yield from _formula(links, placed, source, read, place, whole)
         return
     missing = source.missing(links.scope)
@@ -348,7 +354,7 @@ def _formula(links: Links, placed: PlacedRow, source: Any, read: str, place: str
         )
 
 
-def _doubled(where: str, uids: list[str]) -> Iterator[Finding]:
+def _duplicate_uids(where: str, uids: list[str]) -> Iterator[Finding]:
     for uid in sorted({uid for uid in uids if uids.count(uid) > 1}):
         yield Finding(
             "link",

@@ -63,7 +63,8 @@ class Births(Part):
         default=None,
         ge=0,
         le=5_000_000,
-        description="At most so many births over the clip that come to be, bursts among them; of births from particles, at most so many "
+        description="At most so many births over the clip that come to be, bursts among them; of births from "
+        "particles, at most so many "
         "from each, kept or not.",
     )
     place: Place
@@ -77,7 +78,8 @@ class Births(Part):
             1,
             1,
             1.0,
-            "The share of births that come to be, judged where each would be born: by a mask, noise, a picture, a condition.",
+            "The share of births that come to be, judged where each would be born: by a mask, noise, a picture, a "
+            "condition.",
         ),
     ] = number(1)
     when: Literal["rate", "each"] = Field(
@@ -92,7 +94,8 @@ class Births(Part):
             1,
             1,
             0.0,
-            "When each birth happens, as a share of the emitter's duration: from a picture's brightness, darkest first; from a place; from a draw.",
+            "When each birth happens, as a share of the emitter's duration: from a picture's brightness, darkest "
+            "first; from a place; from a draw.",
         ),
     ] = number(0)
     start: Annotated[float, VALUE] = Field(

@@ -37,7 +37,8 @@ class Dial(Model):
     keys: Annotated[list[DialKey], VALUE] = Field(
         default=[],
         max_length=256,
-        description="Over the clip, in order of time; it holds before the first and after the last. Without any it stays at its value.",
+        description="Over the clip, in order of time; it holds before the first and after the last. Without any it "
+        "stays at its value.",
     )
 
     @model_validator(mode="after")

@@ -60,7 +60,8 @@ UNIONS: tuple[OpenUnion, ...] = (
 
 
 class Shown(Model):
-    """In what the clip's numbers are shown and typed. They are stored in SI units whatever it says, and formulas compute in these."""
+    """In what the clip's numbers are shown and typed. They are stored in SI units whatever it says, and formulas
+    compute in these."""
 
     times: Literal["seconds", "frames"] = "seconds"
     lengths: Literal["m", "cm", "mm"] = "m"
@@ -131,7 +132,8 @@ class Camera(Model):
 
 
 class Effect(Model):
-    """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
+    """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians,
+    linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
     schema_version: Literal[16] = SCHEMA_VERSION
@@ -223,7 +225,8 @@ def read_effect(data: bytes | str | dict[str, Any]) -> Effect:
         raise SchemaProblem("", findings=[_finding(document, error) for error in problem.errors()[:50]]) from problem
 
 
-# how files of other kinds begin: glTF 2.0 binary, PNG (ISO/IEC 15948), JPEG (ISO/IEC 10918-1), NumPy, zip (NPZ), PLY, STL, XML (SVG), OBJ
+# how files of other kinds begin: glTF 2.0 binary, PNG (ISO/IEC 15948), JPEG (ISO/IEC 10918-1), NumPy, zip (NPZ), PLY,
+# STL, XML (SVG), OBJ
 _BEGINS = {
     b"glTF": "a mesh (GLB)",
     b"\x89PNG": "a picture (PNG)",
@@ -268,7 +271,8 @@ _PLAIN_OR = {"plain", "row", "sourced"}  # what a value is told to be where it m
 
 
 def _path(document: Any, location: tuple[Any, ...]) -> list[str]:
-    """Return where in the document a finding is: pydantic puts the tag of a union into its place, though it is no key there."""
+    """Return where in the document a finding is: pydantic puts the tag of a union into its place, though it is no key
+    there."""
     tags = list(dict.fromkeys(union.tag for union in UNIONS))
     path: list[str] = []
     here, waiting = document, list(tags)

@@ -8,7 +8,7 @@ from pydantic import Field, field_validator
 
 from ..parts.contacts import CONTACTS, ContactPart
 from ..parts.cues import CUES, CuePart
-from ..parts.cues.base import let_go
+from ..parts.deeds.hold import let_go
 from ..parts.draws import DRAWS, DrawPart
 from ..parts.looks import LOOKS, LookPart
 from ..parts.own import OWN, OwnPart
@@ -18,7 +18,7 @@ from ..parts.shapings import SHAPINGS, ShapingPart
 from ..parts.sources.row import Address
 from ..rows.model import ADDRESS, DISPLAY_ONLY, STRUCTURAL_IF_CHANGED, Driven, Model, Name, Part, Refers, Setting, Uid
 from ..rows.reader import Reader
-from ..rows.responses import NumberRow, differs, number
+from ..rows.responses import NumberRow, differs_from_default, number
 from ..rows.slots import OfProp
 from ..rows.step import Phase, StepState
 from ..rows.units import DEGREES_PER_SECOND, PER_SECOND, PERCENT
@@ -76,7 +76,7 @@ class Space(Part):
     def rows_key(cls) -> str:
         return "motion.space"
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("prop", "goes along with no prop yet", "Choose one.") if self.prop is None else None
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
@@ -122,7 +122,8 @@ class Motion(Part):
             1_000,
             20,
             0.0,
-            "How firmly a particle is held to the place of the prop where it was born; at 1000 /s it sits exactly there, at 0 it flies.",
+            "How firmly a particle is held to the place of the prop where it was born; at 1000 /s it sits exactly "
+            "there, at 0 it flies.",
         ),
     ] = number(0)
     bounce: Annotated[
@@ -165,7 +166,7 @@ class Motion(Part):
         return {f"held.{i}": value for i, value in enumerate(at.state("position"))}
 
     def _holds(self, at: Reader) -> bool:
-        return at.view.thing.births.place.prop_on() is not None and differs(self.grip, 0.0)
+        return at.view.thing.births.place.prop_on() is not None and differs_from_default(self.grip, 0.0)
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         b = at.builder
@@ -190,7 +191,8 @@ class Remark(Model):
 
 
 class Shelf(Model):
-    """How an emitter's sheet is laid out, and what is said of its rows, by address. It changes nothing about the particles."""
+    """How an emitter's sheet is laid out, and what is said of its rows, by address. It changes nothing about the
+    particles."""
 
     added: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256)
     pinned: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256)

@@ -12,7 +12,7 @@ from ..rows.clip_rows import ByClip
 from ..rows.model import CONTENT, DISPLAY_ONLY, Driven, Refers, Setting, Uid
 from ..rows.responses import ColourRow, NumberRow, colour, number
 from ..rows.units import PIXELS, PLAIN, STOPS
-from ..rows.view import found
+from ..rows.view import find_thing
 
 Side = Annotated[int, Field(ge=16, le=8192)]
 
@@ -20,8 +20,9 @@ Side = Annotated[int, Field(ge=16, le=8192)]
 class Framing(ByClip):
     """The frame that pictures are taken in.
 
-    pixel: how wide a pixel is over its height. behind: the clip's ground, a colour of its own, or the picture of a prop, which fills the frame.
-    space: in what its numbers are encoded: sRGB (IEC 61966-2-1), linear light, or video of ITU-R BT.709 as ITU-R BT.1886 shows it (2.4).
+    pixel: how wide a pixel is over its height. behind: the clip's ground, a colour of its own, or the picture of a
+    prop, which fills the frame. space: in what its numbers are encoded: sRGB (IEC 61966-2-1), linear light, or video of
+    ITU-R BT.709 as ITU-R BT.1886 shows it (2.4).
     """
 
     label = "Frame"
@@ -57,7 +58,8 @@ class Framing(ByClip):
         Field(ge=0, le=10),
         Setting(
             "Matte",
-            "The width over the height that is seen of the frame; what is beside it is dimmed on the stage, and rendered. 0: all.",
+            "The width over the height that is seen of the frame; what is beside it is dimmed on the stage, and "
+            "rendered. 0: all.",
         ),
     ] = 0.0
     behind: Annotated[
@@ -143,11 +145,13 @@ class Framing(ByClip):
             ),
         ):
             uid = getattr(self, field)
-            named = found(props, uid) if uid is not None and (field == "camera" or self.behind == "plate") else self
+            named = (
+                find_thing(props, uid) if uid is not None and (field == "camera" or self.behind == "plate") else self
+            )
             if named is None or not (named is self or getattr(named, fits)):
                 yield Finding("missing_file", f"frame.{field}", words, remedy)
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return (
             ("plate", "has no backplate yet", "Choose a picture, or bring one in among the props.")
             if self.behind == "plate" and not self.plate

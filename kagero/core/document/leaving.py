@@ -15,7 +15,10 @@ class Leaving(Part):
     """A particle ends as it comes out of a mask that it has been in; one that never was in it lives on."""
 
     label = "On leaving a region"
-    help = "A particle ends as it comes out of a mask that it has been in: less than half of the mask holds it. Who never was in it lives on."
+    help = (
+        "A particle ends as it comes out of a mask that it has been in: less than half of the mask holds it. Who never "
+        "was in it lives on."
+    )
     band, stage = "endings", "live"
 
     mask: Annotated[
@@ -31,7 +34,7 @@ class Leaving(Part):
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if any(prop.mask for prop in effect.props) else "There is no mask yet: add one among the props."
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("mask", "leaves no region yet", "Choose a mask.") if self.mask is None else None
 
     def carried(self, at: Any) -> dict[str, int]:

@@ -26,7 +26,10 @@ class Lighting(Part):
     """Particles light props, pieces and blobs near them; of all of an effect the brightest sixteen."""
 
     label = "Light"
-    help = "Particles light props, pieces and blobs near them. Of all there are, the brightest sixteen count: those whose light times reach is most."
+    help = (
+        "Particles light props, pieces and blobs near them. Of all there are, the brightest sixteen count: those whose "
+        "light times reach is most."
+    )
     band, stage = "look", "live"
 
     strength: Annotated[

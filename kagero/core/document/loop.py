@@ -12,10 +12,14 @@ OVER = 0.5  # seconds, over which a new one brings its end into its beginning
 
 
 class Loop(Part):
-    """Stored frames of a window, shown again and again without a seam: who lives beyond its end goes on at its beginning, or all of it is blended."""
+    """Stored frames of a window, shown again and again without a seam: who lives beyond its end goes on at its
+    beginning, or all of it is blended."""
 
     label = "Loop"
-    help = "A window of the clip again and again: who lives beyond its end goes on at its beginning, or its end is blended into it."
+    help = (
+        "A window of the clip again and again: who lives beyond its end goes on at its beginning, or its end is "
+        "blended into it."
+    )
     band, stage = "shaping", "emitter"
 
     muted: Annotated[bool, VALUE] = False
@@ -27,7 +31,8 @@ class Loop(Part):
     )
     way: Annotated[Literal["matched", "blended"], VALUE] = Field(
         default="matched",
-        description="How the end becomes the beginning: each life is carried on, or one fades out while the other fades in.",
+        description="How the end becomes the beginning: each life is carried on, or one fades out while the other "
+        "fades in.",
     )
     over: Annotated[float, VALUE] = Field(
         default=OVER,
@@ -47,14 +52,14 @@ class Loop(Part):
         return "loop"
 
     @classmethod
-    def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
+    def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
         """A new one is of the whole clip."""
         clip = effect.clip
         last = max(clip.last_frame, clip.first_frame + 1)
         over = min(OVER, clip.seconds(last) / 4)
         return {**data, "first": clip.first_frame, "last": last, "over": round(over, 4)}
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         clip = effect.clip
         if self.first < clip.first_frame or self.last > clip.last_frame:
             return (

@@ -1,4 +1,5 @@
-"""Moments: named points in the clip's time that starts, durations, bursts, rows and props hang on, so that moving one moves the sequence."""
+"""Moments: named points in the clip's time that starts, durations, bursts, rows and props hang on, so that moving one
+moves the sequence."""
 
 from __future__ import annotations
 
@@ -9,7 +10,7 @@ from pydantic import Field
 
 from ..errors import Finding
 from ..rows.model import DISPLAY_ONLY, VALUE, Model, Name, Refers, Uid
-from ..rows.view import found
+from ..rows.view import find_thing
 
 
 class Moment(Model):
@@ -36,7 +37,7 @@ def moment_times(effect: Any) -> dict[str, float]:
 
     def time(moment: Moment, asked: tuple[str, ...]) -> float:
         if moment.uid not in times:
-            before = found(effect.moments, moment.after) if moment.after is not None else None
+            before = find_thing(effect.moments, moment.after) if moment.after is not None else None
             if before is None or before.uid in asked:
                 return effect.clip.seconds(moment.frame) + moment.seconds
             times[moment.uid] = time(before, (*asked, moment.uid)) + moment.seconds
@@ -49,7 +50,7 @@ def moment_findings(effect: Any) -> Iterator[Finding]:
     """Yield moments that stand after each other in a circle."""
     for index, moment in enumerate(effect.moments):
         trail, at = [moment], moment
-        while at.after is not None and (at := found(effect.moments, at.after)) is not None and at not in trail:
+        while at.after is not None and (at := find_thing(effect.moments, at.after)) is not None and at not in trail:
             trail.append(at)
         if at is not None and at.uid == moment.uid and moment.after is not None:
             words = f"Moments come after each other in a circle: {' <- '.join(each.name for each in (*trail, moment))}."

@@ -13,10 +13,14 @@ from ..rows.units import METRES
 
 
 class Neighbours(Part):
-    """Who is near whom among an emitter's particles: pushes and sources read it. It is looked at as each step ends, for the next."""
+    """Who is near whom among an emitter's particles: pushes and sources read it. It is looked at as each step ends, for
+    the next."""
 
     label = "Neighbours"
-    help = "Particles of the emitter see each other within a distance: how many are near is a source, and a push keeps them apart or together."
+    help = (
+        "Particles of the emitter see each other within a distance: how many are near is a source, and a push keeps "
+        "them apart or together."
+    )
     band, stage = "motion", "live"
 
     within: Annotated[

@@ -8,7 +8,7 @@ from ..formula import Values
 from ..program import Builder
 from ..rows.model import STRUCTURAL_IF_CHANGED, Driven, Part
 from ..rows.reader import Reader
-from ..rows.responses import NumberRow, differs, number
+from ..rows.responses import NumberRow, differs_from_default, number
 from ..rows.step import Phase, StepState
 from ..rows.units import PERCENT
 
@@ -19,13 +19,15 @@ DONE_BY = {"opacity": "fades", "size": "shrinks"}
 class Passing(Part):
     """Coming and going: evenly, from nothing over the first share of a life, to nothing over the last.
 
-    What is left of opacity, size and speed at a life l (0 to 1) is 1 - how much of it goes x (1 - min(l / first, (1 - l) / last, 1)); a speed
-    only goes, it does not come. Slowing is drag, exact over a step: speeds are multiplied by what is left at its end over what was at its beginning.
+    What is left of opacity, size and speed at a life l (0 to 1) is 1 - how much of it goes x (1 - min(l / first, (1 -
+    l) / last, 1)); a speed only goes, it does not come. Slowing is drag, exact over a step: speeds are multiplied by
+    what is left at its end over what was at its beginning.
     """
 
     label = "In and out"
     help = (
-        "Particles fade, shrink and slow over the last share of their lives, and come in over the first: none appears or is gone from one frame to "
+        "Particles fade, shrink and slow over the last share of their lives, and come in over the first: none appears "
+        "or is gone from one frame to "
         "the next."
     )
     band, stage = "endings", "live"
@@ -73,7 +75,7 @@ class Passing(Part):
 
     def alters(self, address: str) -> tuple[str, ...] | None:
         by = DONE_BY.get(address.rpartition(".")[2]) if address.startswith(("look.", "also.")) else None
-        if by is None or (by == "shrinks" and not differs(self.shrinks, 0.0)):
+        if by is None or (by == "shrinks" and not differs_from_default(self.shrinks, 0.0)):
             return None
         return tuple(f"passing.{name}" for name in ("first", "last", by))
 
@@ -81,7 +83,7 @@ class Passing(Part):
         b = at.builder
         life = b.op("div", at.state("age")[0], at.state("lifespan")[0])
         there = self._going(at, life)
-        if differs(self.first, 0.0):
+        if differs_from_default(self.first, 0.0):
             comes = b.op("div", life, b.op("max", at.row("passing.first")[0], b.const(1e-6)))
             there = b.op("min", there, b.op("clamp", comes))
         left = _left(b, at.row(f"passing.{DONE_BY[address.rpartition('.')[2]]}")[0], there)
@@ -93,7 +95,7 @@ class Passing(Part):
         return b.op("clamp", b.op("div", left, b.op("max", at.row("passing.last")[0], b.const(1e-6))))
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
-        if phase != "push" or not differs(self.slows, 0.0):
+        if phase != "push" or not differs_from_default(self.slows, 0.0):
             return
         b = at.builder
         b.row = "passing.slows"

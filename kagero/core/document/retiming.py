@@ -19,10 +19,14 @@ class TimeKey(Model):
 
 
 class Retiming(Part):
-    """Stored frames shown at other times: slower, faster, held, backwards. Before the first key and after the last it stands still, as curves do."""
+    """Stored frames shown at other times: slower, faster, held, backwards. Before the first key and after the last it
+    stands still, as curves do."""
 
     label = "Retiming"
-    help = "The same simulation at other times: slower, faster, held or backwards, by a curve from shown to simulated time."
+    help = (
+        "The same simulation at other times: slower, faster, held or backwards, by a curve from shown to simulated "
+        "time."
+    )
     band, stage = "shaping", "emitter"
 
     muted: Annotated[bool, VALUE] = False
@@ -44,7 +48,7 @@ class Retiming(Part):
         return "retiming"
 
     @classmethod
-    def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
+    def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
         """A new one plays the middle third of the clip at half speed, so that it is seen what it does."""
         if "keys" in data and len(data["keys"]) != 2:
             return data
@@ -59,7 +63,7 @@ class Retiming(Part):
         )
         return {**data, "keys": [{"at": at, "shows": shows, "shape": "linear"} for at, shows in ways]}
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         clip = effect.clip
         first, last = clip.seconds(clip.first_frame - clip.run_up), clip.seconds(clip.last_frame)
         shown = [key.shows for key in self.keys if 0 <= key.at <= last]

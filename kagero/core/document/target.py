@@ -1,4 +1,5 @@
-"""Targets: a place of its own for each particle, on or in a prop, wherever that stands and however it moves and bends."""
+"""Targets: a place of its own for each particle, on or in a prop, wherever that stands and however it moves and
+bends."""
 
 from __future__ import annotations
 
@@ -18,15 +19,15 @@ from ..rows.responses import NumberRow, number
 from ..rows.slots import DocumentView
 from ..rows.step import Phase, StepState
 from ..rows.units import METRES
-from ..rows.view import Owner, found
+from ..rows.view import Owner, find_thing
 
 MOMENT = 1 / 240  # seconds before and after, for the velocity of a target
 BOUND = tuple(f"target.{name}" for name in ("face", "b1", "b2", "ox", "oy", "oz"))
 
 
 class Target(Part):
-    """Where each particle is drawn: a place of its own on or in a prop. What draws it there are a push and a ride; sources tell how far
-    it is, and whether it has arrived.
+    """Where each particle is drawn: a place of its own on or in a prop. What draws it there are a push and a ride;
+    sources tell how far it is, and whether it has arrived.
 
     order: shuffled, or one after the other as they are born, so many to come round.
     """
@@ -99,13 +100,14 @@ class Target(Part):
         return [prop for prop in effect.props if prop.film] if field == "density" else None
 
     def values_of(self, field: str, effect: Any) -> tuple[str, ...] | None:
-        prop = found(effect.props, self.prop or "")
+        prop = find_thing(effect.props, self.prop or "")
         return prop.births_on if field == "on" and prop is not None else None
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("prop", "are on no prop yet", "Choose one.") if self.prop is None else None
 
-    # where they are -------------------------------------------------------------------------------------------------------
+    # where they are
+    # -------------------------------------------------------------------------------------------------------
     def _born_target(self, at: Reader) -> Values:
         """Return, in the reader of a birth, all that choosing a target gives (`staging.Stage.born`)."""
         b = at.builder
@@ -120,7 +122,8 @@ class Target(Part):
         )
 
     def place(self, at: Reader, time: int) -> Values:
-        """Return where the particle's target is at a clip time, metres; the particle's own place where there is none."""
+        """Return where the particle's target is at a clip time, metres; the particle's own place where there is
+        none."""
         if self.prop is None:
             return at.state("position")
         if at.newborn:
@@ -129,7 +132,8 @@ class Target(Part):
         return b.multi("prop_held", *(b.input(name) for name in BOUND), time, attrs=(TargetsOnProp(at.owner),))
 
     def moving(self, at: Reader, time: int) -> tuple[Values, Values]:
-        """Return where the particle's target is at a clip time (m) and how it moves (m/s): between a little before and a little after."""
+        """Return where the particle's target is at a clip time (m) and how it moves (m/s): between a little before and
+        a little after."""
         b, h = at.builder, at.builder.const(MOMENT)
         before, after = (self.place(at, b.op(which, time, h)) for which in ("sub", "add"))
         middle = tuple(b.op("mix", x, y, b.const(0.5)) for x, y in zip(before, after, strict=True))
@@ -169,7 +173,7 @@ class Target(Part):
         state.kept |= {"target.arrived": b.op("max", before, here), "target.when": b.op("select", before, when, time)}
 
     def findings(self, effect: Any, emitter: Any, where: str) -> Iterator[Finding]:
-        prop = found(effect.props, self.prop or "")
+        prop = find_thing(effect.props, self.prop or "")
         if prop is not None and self.on not in prop.births_on:
             fits = " or ".join(ON[each] for each in prop.births_on)
             yield Finding(

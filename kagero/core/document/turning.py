@@ -7,19 +7,23 @@ from typing import Annotated
 from ..formula import Values
 from ..rows.model import STRUCTURAL_IF_CHANGED, Driven, Part
 from ..rows.reader import Reader
-from ..rows.responses import NumberRow, VectorRow, differs, number, vector
-from ..rows.step import HELD, Phase, StepState
-from ..rows.turn import SWING, TURNED, about, kept_unit, product, turned
+from ..rows.responses import NumberRow, VectorRow, differs_from_default, number, vector
+from ..rows.step import RIGID_GRIP, Phase, StepState
+from ..rows.turn import ROTATION_STATE, SWING_STATE, kept_unit, product, rotate, rotation_about
 from ..rows.units import DEGREES, DEGREES_PER_SECOND, DEGREES_PER_SECOND_SQUARED, PER_SECOND, PLAIN
 
 EVEN = (1.0, 1.0, 1.0)
 
 
 class Turning(Part):
-    """How particles are turned in space as solid bodies: as born, with a spin of their own, pushed round, and slowed."""
+    """How particles are turned in space as solid bodies: as born, with a spin of their own, pushed round, and
+    slowed."""
 
     label = "Turning in space"
-    help = "Particles are turned in space like solid bodies: they tumble with the spin they were born with, are pushed round, and come to rest."
+    help = (
+        "Particles are turned in space like solid bodies: they tumble with the spin they were born with, are pushed "
+        "round, and come to rest."
+    )
     band, stage = "motion", "live"
 
     start: Annotated[
@@ -78,7 +82,8 @@ class Turning(Part):
             100,
             2,
             EVEN,
-            "How hard it is to turn about its own x, y and z, against each other: alike it spins evenly, unlike it wobbles and flips, as boards do.",
+            "How hard it is to turn about its own x, y and z, against each other: alike it spins evenly, unlike it "
+            "wobbles and flips, as boards do.",
             "birth",
         ),
     ] = vector(1, 1, 1)
@@ -91,20 +96,25 @@ class Turning(Part):
         """Return how the particle is turned: a unit quaternion."""
         b = at.builder
         if not at.newborn:
-            return tuple(b.input(name) for name in TURNED)
+            return tuple(b.input(name) for name in ROTATION_STATE)
         x, y, z = at.row("motion.turning.start")
         none = b.const(0)
-        own = product(b, product(b, about(b, (none, y, none)), about(b, (x, none, none))), about(b, (none, none, z)))
+        own = product(
+            b,
+            product(b, rotation_about(b, (none, y, none)), rotation_about(b, (x, none, none))),
+            rotation_about(b, (none, none, z)),
+        )
         place = at.view.thing.births.place.turned(at)
         return own if place is None else product(b, place, own)
 
     def _held(self, at: Reader, kept: Values, before: Values, swing: Values) -> tuple[Values, Values]:
-        """Return turn and swing of a particle that is held where it was born, where it is: it turns with that place, and its own swing waits."""
+        """Return turn and swing of a particle that is held where it was born, where it is: it turns with that place,
+        and its own swing waits."""
         b, motion = at.builder, at.view.thing.motion
-        place = at.view.thing.births.place.turned(at) if differs(motion.grip, 0.0) else None
+        place = at.view.thing.births.place.turned(at) if differs_from_default(motion.grip, 0.0) else None
         if place is None:
             return kept, swing
-        held = b.op("less_equal", b.const(HELD), at.row("motion.grip")[0])
+        held = b.op("less_equal", b.const(RIGID_GRIP), at.row("motion.grip")[0])
 
         def either(one: Values, other: Values) -> Values:
             return tuple(b.op("select", held, x, y) for x, y in zip(one, other, strict=True))
@@ -113,51 +123,62 @@ class Turning(Part):
 
     def _eased(self, at: Reader, q: Values, vector: Values, by: str) -> Values:
         """Return a vector of the world times or through how hard the particle is to turn about its own axes."""
-        if not differs(self.inertia, EVEN):
+        if not differs_from_default(self.inertia, EVEN):
             return vector
         b, inertia = at.builder, at.row("motion.turning.inertia")
-        own = turned(b, q, vector, back=True)
-        return turned(b, q, tuple(b.op(by, v, i) for v, i in zip(own, inertia, strict=True)))
+        own = rotate(b, q, vector, back=True)
+        return rotate(b, q, tuple(b.op(by, v, i) for v, i in zip(own, inertia, strict=True)))
 
     def speed(self, at: Reader) -> Values:
         """Return its angular velocity, world, rad/s."""
         b = at.builder
         if at.newborn:
             return at.row("motion.turning.spin")
-        return self._eased(at, self.stands(at), tuple(b.input(name) for name in SWING), "div")
+        return self._eased(at, self.stands(at), tuple(b.input(name) for name in SWING_STATE), "div")
 
     def carried(self, at: Reader) -> dict[str, int]:
         q = self.stands(at)
         return dict(
-            zip((*TURNED, *SWING), (*q, *self._eased(at, q, at.row("motion.turning.spin"), "mul")), strict=True)
+            zip(
+                (*ROTATION_STATE, *SWING_STATE),
+                (*q, *self._eased(at, q, at.row("motion.turning.spin"), "mul")),
+                strict=True,
+            )
         )
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
-        """Turn on: angular momentum is exact under constant torque and drag; the turn is by the angular velocity half a step on, exact where the body
-        is alike about its axes, of order two where it is not (Euler's equations of a rigid body, any handbook of mechanics)."""
+        """Turn on: angular momentum is exact under constant torque and drag; the turn is by the angular velocity half a
+        step on, exact where the body is alike about its axes, of order two where it is not (Euler's equations of a
+        rigid body, any handbook of mechanics)."""
         if phase != "turn":
             return
         b, dt = at.builder, state.dt
         b.row = "motion.turning"
-        q, before = self.stands(at), tuple(b.input(name) for name in SWING)
+        q, before = self.stands(at), tuple(b.input(name) for name in SWING_STATE)
         swing = before
-        if differs(self.damping, 0.0):
+        if differs_from_default(self.damping, 0.0):
             slows = b.op("decay", at.row("motion.turning.damping")[0], dt)
             swing = tuple(b.op("mul", v, slows) for v in swing)
-        if differs(self.torque, (0.0, 0.0, 0.0)):
-            gain = b.op("relax", at.row("motion.turning.damping")[0], dt) if differs(self.damping, 0.0) else dt
+        if differs_from_default(self.torque, (0.0, 0.0, 0.0)):
+            gain = (
+                b.op("relax", at.row("motion.turning.damping")[0], dt)
+                if differs_from_default(self.damping, 0.0)
+                else dt
+            )
             swing = tuple(
                 b.op("add", v, b.op("mul", t, gain))
                 for v, t in zip(swing, at.row("motion.turning.torque"), strict=True)
             )
         middle = tuple(b.op("mul", b.op("add", v, w), b.const(0.5)) for v, w in zip(before, swing, strict=True))
         there = q
-        if differs(self.inertia, EVEN):
+        if differs_from_default(self.inertia, EVEN):
             half = b.op("mul", dt, b.const(0.5))
-            there = product(b, about(b, tuple(b.op("mul", v, half) for v in self._eased(at, q, middle, "div"))), q)
+            there = product(
+                b, rotation_about(b, tuple(b.op("mul", v, half) for v in self._eased(at, q, middle, "div"))), q
+            )
         turn = tuple(b.op("mul", v, dt) for v in self._eased(at, there, middle, "div"))
-        after, swing = self._held(at, kept_unit(b, product(b, about(b, turn), q)), before, swing)
+        after, swing = self._held(at, kept_unit(b, product(b, rotation_about(b, turn), q)), before, swing)
         state.kept |= {
             name: b.op("guard", new, old)
-            for name, new, old in zip((*TURNED, *SWING), (*after, *swing), (*q, *before), strict=True)
+            for name, new, old in zip((*ROTATION_STATE, *SWING_STATE), (*after, *swing), (*q, *before), strict=True)
         }

@@ -17,11 +17,14 @@ SMALLEST = 1e-6  # m
 
 
 class Unseen(Part):
-    """A particle that has been seen ends when no look shows it, for so many frames: opacity or size is nought. At its birth it may be unseen as
-    long as it likes."""
+    """A particle that has been seen ends when no look shows it, for so many frames: opacity or size is nought. At its
+    birth it may be unseen as long as it likes."""
 
     label = "When nobody sees it"
-    help = "A particle that has been seen ends once its opacity or size has been nought for so many frames. Before it is first seen it may wait."
+    help = (
+        "A particle that has been seen ends once its opacity or size has been nought for so many frames. Before it is "
+        "first seen it may wait."
+    )
     band, stage = "endings", "live"
 
     frames: Annotated[

@@ -1,4 +1,5 @@
-"""Older documents are brought up one schema version a step. Each step is pure: it never changes its input or invents uids."""
+"""Older documents are brought up one schema version a step. Each step is pure: it never changes its input or invents
+uids."""
 
 from __future__ import annotations
 
@@ -33,7 +34,8 @@ def _from_2(document: dict[str, Any]) -> dict[str, Any]:
 
 
 def _from_3(document: dict[str, Any]) -> dict[str, Any]:
-    """Frame rates were decimals; they are exact fractions now: 23.976 and its like meant the rates of SMPTE ST 12-1 over 1.001."""
+    """Frame rates were decimals; they are exact fractions now: 23.976 and its like meant the rates of SMPTE ST 12-1
+    over 1.001."""
     clip = document.get("clip")
     rate = clip.get("frame_rate") if isinstance(clip, dict) else None
     if isinstance(rate, bool) or not isinstance(rate, (int, float)) or not 0 < rate < 1e6:
@@ -42,8 +44,8 @@ def _from_3(document: dict[str, Any]) -> dict[str, Any]:
 
 
 def _from_4(document: dict[str, Any]) -> dict[str, Any]:
-    """What a launch is aimed at, what a mask is, and a look say which kind they are; each has the fields that take part in it, and no
-    others. Fields of another kind played no part."""
+    """What a launch is aimed at, what a mask is, and a look say which kind they are; each has the fields that take part
+    in it, and no others. Fields of another kind played no part."""
     upgraded = dict(document)
     if isinstance(upgraded.get("emitters"), list):
         upgraded["emitters"] = [_kinds_of_emitter(e) if isinstance(e, dict) else e for e in upgraded["emitters"]]
@@ -60,8 +62,8 @@ def _from_5(document: dict[str, Any]) -> dict[str, Any]:
 
 
 def _from_6(document: dict[str, Any]) -> dict[str, Any]:
-    """Whether pictures show a prop is said beside how the stage does: what was hidden was in neither. What else is new has defaults: units
-    shown, folders, groups, layers of strokes, paint, keys and named settings of dials."""
+    """Whether pictures show a prop is said beside how the stage does: what was hidden was in neither. What else is new
+    has defaults: units shown, folders, groups, layers of strokes, paint, keys and named settings of dials."""
     props = document.get("props")
     if not isinstance(props, list):
         return document
@@ -82,11 +84,9 @@ _AIMS_4 = {
     "guided": ("guide", "cone", "origin", "multiplier", "offset", "inherit"),
 }
 _LAUNCH_4 = ("direction", "cone", "speed", "aim", "space", "origin", "inherit", "guide", "multiplier", "offset")
-_STANDING_4, _EDGED_4, _LEVELLED_4 = (
-    ("position", "rotation", "scale"),
-    ("falloff", "edge", "noise_scale", "noise_drift", "curve"),
-    ("level", "softness", "curve"),
-)
+_STANDING_4 = ("position", "rotation", "scale")
+_EDGED_4 = ("falloff", "edge", "noise_scale", "noise_drift", "curve")
+_LEVELLED_4 = ("level", "softness", "curve")
 _MASKS_4: dict[str, tuple[str, ...]] = {
     "sphere": (*_STANDING_4, *_EDGED_4, "radius"),
     "box": (*_STANDING_4, *_EDGED_4, "size"),
@@ -163,7 +163,8 @@ def _from_7(document: dict[str, Any]) -> dict[str, Any]:
 
 
 def _from_8(document: dict[str, Any]) -> dict[str, Any]:
-    """Version 9 adds how hard a disc's edge is, and what lies between laying over and adding light; all of it has defaults."""
+    """Version 9 adds how hard a disc's edge is, and what lies between laying over and adding light; all of it has
+    defaults."""
     return document
 
 
@@ -187,7 +188,8 @@ def _from_11(document: dict[str, Any]) -> dict[str, Any]:
 
 
 def _from_12(document: dict[str, Any]) -> dict[str, Any]:
-    """Ways to end, more that cues do and wait for, and particles that meet each other were added: without them all is as it was."""
+    """Ways to end, more that cues do and wait for, and particles that meet each other were added: without them all is
+    as it was."""
     return document
 
 
@@ -238,7 +240,8 @@ def upgrade(document: dict[str, Any]) -> dict[str, Any]:
     if not isinstance(version, int) or isinstance(version, bool) or not 1 <= version <= SCHEMA_VERSION:
         newer = isinstance(version, int) and not isinstance(version, bool) and version > SCHEMA_VERSION
         raise SchemaProblem(
-            f"Schema version {json.dumps(version, default=str)[:40]} is unknown here; this Kagero reads 1 to {SCHEMA_VERSION}.",
+            f"Schema version {json.dumps(version, default=str)[:40]} is unknown here; this Kagero reads 1 to "
+            f"{SCHEMA_VERSION}.",
             where="schema_version",
             remedy="Open it with a newer Kagero, or export it in an older version there."
             if newer

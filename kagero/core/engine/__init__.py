@@ -1,6 +1,15 @@
-"""Runs a plan's operations on arrays. `reference` (NumPy) is the definition of every operation; `native` is machine code."""
+"""Engines run a plan's operations on arrays. `reference` (NumPy) defines every operation; `native` runs them as machine
+code."""
 
-from .choice import REFERENCE, EngineChoice, chosen, forced, native_choice, prepare, prepare_hot
+from .choice import (
+    REFERENCE,
+    EngineChoice,
+    current_engine,
+    native_choice,
+    prepare_for_engine,
+    prepare_reference,
+    use_engine,
+)
 from .reference import MARGIN, Bound, Prepared
 from .run_state import Faults
 
@@ -11,9 +20,9 @@ __all__ = [
     "EngineChoice",
     "Faults",
     "Prepared",
-    "chosen",
-    "forced",
+    "current_engine",
     "native_choice",
-    "prepare",
-    "prepare_hot",
+    "prepare_for_engine",
+    "prepare_reference",
+    "use_engine",
 ]

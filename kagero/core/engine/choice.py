@@ -1,4 +1,4 @@
-"""Which engine runs: native where it can, else the reference engine, and why."""
+"""The choice of engine: native where it works, otherwise the reference engine, with the reason."""
 
 from __future__ import annotations
 
@@ -17,9 +17,10 @@ from .reference import Prepared
 
 @dataclass(frozen=True)
 class EngineChoice:
-    """An engine with its settings. lanes: floats a vector, 0 for the reference engine. reason: why it is not native, if it is not.
+    """An engine with its settings. lanes: floats in a vector, 0 for the reference engine. reason: why it is not native,
+    if it is not.
 
-    identity: what results depend on besides the plan; a part of every cache key.
+    identity: everything results depend on besides the plan; a part of every cache key.
     """
 
     name: str
@@ -33,10 +34,10 @@ REFERENCE = EngineChoice("reference", 0, 1, "", reference.ENGINE)
 
 
 def native_choice(lanes: int | None = None, threads: int | None = None) -> EngineChoice:
-    """Return the native engine; raises ImportError, RuntimeError, OSError or ValueError when it cannot serve here."""
+    """Return the native engine. Raises ImportError, RuntimeError, OSError or ValueError where it does not work."""
     from .native import machine
 
-    machine.host()
+    machine.initialise_llvm()
     able = machine.widths()
     lanes = lanes or able[-1]
     if lanes not in able:
@@ -47,46 +48,48 @@ def native_choice(lanes: int | None = None, threads: int | None = None) -> Engin
 
 
 @lru_cache(maxsize=1)
-def _chosen() -> EngineChoice:
+def _default_engine() -> EngineChoice:
     wanted, lanes = os.environ.get("KAGERO_ENGINE", "native"), os.environ.get("KAGERO_LANES")
     if wanted == "reference":
         return replace(REFERENCE, reason="KAGERO_ENGINE asks for it.")
     try:
         choice = native_choice(int(lanes) if lanes else None)
-        _try_out(choice)
+        _check_against_reference(choice)
     except Exception as problem:  # whatever keeps machine code from running here, the effect still plays
         return replace(REFERENCE, reason=f"Machine code cannot be made here: {problem}.")
     return choice
 
 
-_forced: list[EngineChoice] = []
+_engine_overrides: list[EngineChoice] = []
 
 
-def chosen() -> EngineChoice:
-    """Return the engine for new runs: KAGERO_ENGINE (native or reference) and KAGERO_LANES say, else the fastest that works."""
-    return _forced[-1] if _forced else _chosen()
+def current_engine() -> EngineChoice:
+    """Return the engine for new runs: as KAGERO_ENGINE (native or reference) and KAGERO_LANES say, otherwise the
+    fastest that works."""
+    return _engine_overrides[-1] if _engine_overrides else _default_engine()
 
 
 @contextmanager
-def forced(choice: EngineChoice) -> Iterator[EngineChoice]:
-    """Let all runs that are made within use an engine: for tests and the bench."""
-    _forced.append(choice)
+def use_engine(choice: EngineChoice) -> Iterator[EngineChoice]:
+    """Make every run created within the context use an engine: for tests and the benchmark."""
+    _engine_overrides.append(choice)
     try:
         yield choice
     finally:
-        _forced.remove(choice)
+        _engine_overrides.remove(choice)
 
 
-def prepare(program: Program, precision: type = np.float32) -> Prepared:
-    """Return a program ready to run on the reference engine: births, rates and what the interface asks for run there always."""
+def prepare_reference(program: Program, precision: type = np.float32) -> Prepared:
+    """Return a program prepared for the reference engine, which always runs births, rates and the interface's
+    queries."""
     prepared: Prepared | None = program.prepared.get(precision)
     if prepared is None:
         prepared = program.prepared[precision] = Prepared(program, precision)
     return prepared
 
 
-def prepare_hot(program: Program, choice: EngineChoice) -> Prepared:
-    """Return a program ready to run on the engine chosen: the step and the look, which run for every particle and frame."""
+def prepare_for_engine(program: Program, choice: EngineChoice) -> Prepared:
+    """Return a program prepared for an engine: for the step and the look, which run for every particle and frame."""
     if choice.lanes == 0:
         return Prepared(program)
     from .native.run import NativePrepared
@@ -94,8 +97,9 @@ def prepare_hot(program: Program, choice: EngineChoice) -> Prepared:
     return NativePrepared(program, choice.lanes, choice.threads)
 
 
-def _try_out(choice: EngineChoice) -> None:
-    """Run a small program, noise included; raises RuntimeError when its result is not the reference engine's."""
+def _check_against_reference(choice: EngineChoice) -> None:
+    """Run a small program that includes noise. Raises RuntimeError when its result differs from the reference
+    engine's."""
     b = Builder()
     place = (b.input("x"), b.input("x"), b.input("x"))
     settings = (b.const(0.5), b.const(0.5), b.const(0.1), b.const(0.5))
@@ -103,6 +107,6 @@ def _try_out(choice: EngineChoice) -> None:
     program = b.finish({"out": b.op("guard", b.op("sqrt", b.op("mul", swirl[0], swirl[0])), swirl[1])})
     values = b.slots.values(None)
     x = np.linspace(-3, 3, 67, dtype=np.float32)
-    computed = prepare_hot(program, choice).run(values, {"x": x}, len(x))["out"]
+    computed = prepare_for_engine(program, choice).run(values, {"x": x}, len(x))["out"]
     if not np.allclose(computed, Prepared(program).run(values, {"x": x}, len(x))["out"], atol=1e-5):
         raise RuntimeError("a trial gave other numbers than the reference engine")

@@ -1,7 +1,7 @@
-"""The reference engine: one small NumPy function an operation, over blocks of particles.
+"""The reference engine: one small NumPy function for each operation, over blocks of particles.
 
-Values that are the same for all particles stay scalars. Buffers are reused as soon as their value is read for the last
-time, so that a block stays in the processor's cache.
+Values that all particles share stay scalars. Buffers are reused after the last read of their value, so that a block
+stays in the processor's cache.
 """
 
 from __future__ import annotations
@@ -27,10 +27,10 @@ Step = Callable[[Run, list[Any], np.ndarray, int], None]  # run, slots, buffers,
 
 
 class Prepared:
-    """A program ready to run: which values are scalars, and which buffer each of the others uses.
+    """A program prepared to run: which values are scalars, and which buffer each other value uses.
 
-    precision: float32, as particles are computed; float64 for what only reads the clip's time: rates, and where props stand. has_leaves: whether
-    some of it is run between other parts of it, for all particles of a run at a time.
+    precision: float32 for particles; float64 for what reads only clip time: rates, and prop transforms. has_leaves:
+    whether parts of it run over all particles at a time.
     """
 
     has_leaves = False
@@ -49,11 +49,11 @@ class Prepared:
         block: int = BLOCK,
         into: np.ndarray | None = None,
     ) -> dict[str, np.ndarray]:
-        """Return each output as an array of `count` values, float32 unless the program was prepared otherwise.
+        """Return each output as an array of `count` values, float32 unless prepared otherwise.
 
-        into: (outputs, count or more), where to write them, one a row, in the order of the program's outputs.
-        inputs: by name, an array of shape (count,), float32, float64 for times, uint64 for `key`, or a number when all particles share it.
-        Results do not depend on `block`. Replaced non-finite results are counted in `faults`.
+        inputs: by name, (count,) arrays (float32; float64 for times; uint64 for `key`), or a number where all particles
+        share it. into: (outputs, count or more), where to write the outputs, one a row, in the program's order. Results
+        do not depend on `block`. Replaced results that were not finite are counted in `faults`.
         """
         program = self.program
         precision = self.precision
@@ -89,8 +89,8 @@ class Prepared:
         return results
 
     def bound(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None) -> Bound:
-        """Return a function that runs the program for some of `count` particles; what they share is then computed once, and its faults are
-        counted in `faults`."""
+        """Return a function that runs the program for some of `count` particles; shared values are computed once, and
+        their faults counted in `faults`."""
 
         def span(start: int, stop: int, into: np.ndarray, faults: Faults | None) -> None:
             mine = {
@@ -109,7 +109,8 @@ class Prepared:
     def timed(
         self, values: ProgramValues, inputs: dict[str, Any], count: int, clock: Callable[[], float]
     ) -> dict[str, float]:
-        """Return how long the operations of each row take, by the row's address, in the clock's unit; one block of `count`."""
+        """Return the time of each row's operations, by the row's address, in the clock's unit, for one block of
+        `count`."""
         shared, steps, buffers = self._layout(
             frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray))
         )
@@ -132,7 +133,7 @@ class Prepared:
         return took
 
     def _layout(self, varying: frozenset[str]) -> tuple[list[Step], list[Step], int]:
-        """Return the steps for values all particles share, those for the rest, and how many buffers these need."""
+        """Return the steps for shared values, those for the rest, and the number of buffers these need."""
         known = self._layouts.get(varying)
         if known is not None:
             return known
@@ -171,7 +172,7 @@ class Prepared:
 
 
 def step(op: Operation, buffers: list[int] | None, precision: type = F32) -> Step:
-    """Return a closure that runs one operation; without buffers its result is one number that all particles share."""
+    """Return a closure that runs one operation; without buffers, its result is one number that all particles share."""
     name, args, out = op.name, op.args, op.outs[0]
     if name == "param":
         slot = int(op.attrs[0])

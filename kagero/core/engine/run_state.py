@@ -1,4 +1,4 @@
-"""What a run of a program knows besides its arrays, for either engine."""
+"""State of a program's run besides its arrays, for either engine."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ F32 = np.float32
 
 @dataclass
 class Faults:
-    """Results that were not finite and were replaced: how many a row, and the first particle's key."""
+    """Results that were not finite and were replaced: the number for each row, and the first particle's key."""
 
     counts: dict[str, int] = field(default_factory=dict)
     first_key: dict[str, int] = field(default_factory=dict)
@@ -23,8 +23,8 @@ class Faults:
         self.counts[row] = self.counts.get(row, 0) + count
         self.first_key.setdefault(row, key)
 
-    def leave_out(self, row: str) -> None:
-        """Forget what was noted of a row."""
+    def forget(self, row: str) -> None:
+        """Remove the notes of a row."""
         self.counts.pop(row, None)
         self.first_key.pop(row, None)
 
@@ -35,9 +35,9 @@ class Faults:
 
 @dataclass
 class Run:
-    """What an operation may see besides its arguments: the values, the block's size and keys, and where faults go.
+    """What an operation may read besides its arguments: values, block size, keys, and where faults are counted.
 
-    exact: inputs that were given in float64 (times), by their number: what asks the stage reads them as they were given.
+    exact: inputs given in float64 (times), by number; stage queries read them in full precision.
     """
 
     values: ProgramValues
@@ -48,5 +48,5 @@ class Run:
 
 
 def full(value: Any, size: int) -> np.ndarray:
-    """Return a value as an array of `size`, whether particles share it or not, in its own precision."""
+    """Return a value as an array of `size`, in its own precision; a shared value is repeated."""
     return value if isinstance(value, np.ndarray) else np.full(size, value, np.asarray(value).dtype)

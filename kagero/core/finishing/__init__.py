@@ -1,8 +1,9 @@
-"""What is done to finished light: each kind of finish that acts on it has its namesake here (`parts.finish`). Pictures in, pictures out.
+"""The finish of a picture: each kind of `parts.finish` that acts on finished light has a module of the same name here.
+Pictures in, pictures out.
 
-A picture is (H, W, 4) float32: linear light, premultiplied by alpha. A namesake has `finished(light, own, part, shot)`, and `told(own, part,
-shot)`, what the stage needs to do the same (client/src/stage/finishes); one whose light comes
-from further away than its own pixel has `reach(own, part, shot)`, pixels.
+A picture is (H, W, 4) float32: linear light, premultiplied by alpha. A module has `finished(light, own, part, shot)`
+and `stage_uniforms(own, part, shot)`, what the stage needs to do the same (client/src/stage/finishes). One that spreads
+light beyond a pixel also has `reach(own, part, shot)`, in pixels.
 """
 
 from __future__ import annotations
@@ -12,54 +13,53 @@ from typing import Any
 
 import numpy as np
 
-from . import colour, exposure, glow, grain, tone_curve, vignette
-from .behind import BACKGROUNDS, laid_behind
+from ..parts.finish import FINISH, FinishPart
+from .behind import BACKGROUNDS, backplate_over
 from .judging import clipped, edges
-from .moments import Moment, lens, moments
+from .moments import PictureSample, lens_radius, picture_samples
 from .shot import RowValues, Shot
 
-KINDS: dict[str, ModuleType] = {
-    "exposure": exposure,
-    "glow": glow,
-    "colour": colour,
-    "vignette": vignette,
-    "grain": grain,
-    "tone_curve": tone_curve,
-}
+
+def _module(part: type[FinishPart] | FinishPart, kind: str) -> ModuleType | None:
+    """Return the module of a kind that acts on finished light; None of the others."""
+    return FINISH.namesake(kind, __name__) if part.acts == "light" else None
 
 
-def finished(light: np.ndarray, part: Any, own: RowValues, shot: Shot) -> np.ndarray:
-    """Return a picture as an item of the finish makes it; of one that does not act on finished light the same."""
-    module = KINDS.get(part.kind)
+for _kind, _part in FINISH.kinds.items():  # whoever lacks its module fails at once
+    _module(_part, _kind)
+
+
+def apply_finish(light: np.ndarray, part: Any, own: RowValues, shot: Shot) -> np.ndarray:
+    """Return a picture after an item of the finish; unchanged for items that do not act on finished light."""
+    module = _module(part, part.kind)
     image: np.ndarray = light if module is None else module.finished(light, own, part, shot)
     return image
 
 
 def stage_uniforms(part: Any, own: RowValues, shot: Shot) -> dict[str, Any]:
-    """Return an item of the finish as numbers that whoever draws it by itself needs, as plain data; nothing of one that does not act on finished
+    """Return an item's numbers, as plain data, for drawing it on the stage; empty for items that do not act on finished
     light."""
-    module = KINDS.get(part.kind)
+    module = _module(part, part.kind)
     return {} if module is None else dict(module.stage_uniforms(own, part, shot))
 
 
-def reach(part: Any, own: RowValues, shot: Shot) -> int:
-    """Return from how far away light comes into a pixel, pixels."""
-    module = KINDS.get(part.kind)
+def margin(part: Any, own: RowValues, shot: Shot) -> int:
+    """Return the distance in pixels from which light can reach a pixel."""
+    module = _module(part, part.kind)
     return int(module.reach(own, part, shot)) if module is not None and hasattr(module, "reach") else 0
 
 
 __all__ = [
     "BACKGROUNDS",
-    "KINDS",
-    "Moment",
+    "PictureSample",
     "RowValues",
     "Shot",
+    "apply_finish",
+    "backplate_over",
     "clipped",
     "edges",
-    "finished",
-    "laid_behind",
-    "lens",
-    "moments",
-    "reach",
+    "lens_radius",
+    "margin",
+    "picture_samples",
     "stage_uniforms",
 ]

@@ -1,4 +1,4 @@
-"""What stands behind all: a colour, or a picture that fills the frame."""
+"""The background: a colour, or a backplate that fills the frame."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ F32 = np.float32
 BACKGROUNDS = {"ink": (0.0048, 0.007, 0.0091), "grey": (0.1812, 0.1812, 0.1812), "paper": (0.8388, 0.7835, 0.6867)}
 
 
-def laid_behind(
+def backplate_over(
     picture: Picture,
     frame: Any,
     size: tuple[int, int],
@@ -22,9 +22,11 @@ def laid_behind(
     flat: np.ndarray,
     times: float,
 ) -> np.ndarray:
-    """Return a backplate as it fills a frame, in a region of it, (rows, columns, 3) linear light, over a colour where it leaves some.
+    """Return a backplate fitted to a frame, in a region of it, (rows, columns, 3) linear light, over a colour where it
+    leaves space.
 
-    size: of the whole picture, pixels; region: left, top, columns, rows; flat: the colour, one a pixel; times: its exposure.
+    size: of the whole picture, pixels. region: left, top, columns, rows. flat: the colour, one for each pixel. times:
+    factor of exposure.
     """
     (left, top, wide, tall), (width, height) = region, size
     aspect = picture.size[0] / picture.size[1] / (width / height)
@@ -35,16 +37,16 @@ def laid_behind(
     }[frame.fit]
     u = ((np.arange(wide) + left + 0.5) / width - 0.5) / across + 0.5
     v = 0.5 - ((np.arange(tall) + top + 0.5) / height - 0.5) / down
-    read = between(picture, u, v, max(1 / (width * across), 1 / (height * down)))
-    light = decoded(read[..., :3], frame.space) * F32(times)
+    read = sample(picture, u, v, max(1 / (width * across), 1 / (height * down)))
+    light = decode_light(read[..., :3], frame.space) * F32(times)
     inside = ((u >= 0) & (u <= 1))[None, :] & ((v >= 0) & (v <= 1))[:, None]
     alpha = read[..., 3:] * inside[..., None]
     return light * alpha + flat * (1 - alpha)
 
 
-def between(picture: Picture, u: np.ndarray, v: np.ndarray, footprint: float) -> np.ndarray:
-    """Return a picture at every u (c,) and v (r,), its edges held, linear between pixels, of the halves of it whose pixels are about so wide: (r,
-    c, 4)."""
+def sample(picture: Picture, u: np.ndarray, v: np.ndarray, footprint: float) -> np.ndarray:
+    """Return a picture at every u (c,) and v (r,), (r, c, 4): bilinear, clamped at its edges, at the level of detail
+    whose pixels are about `footprint` wide."""
     level = int(np.clip(np.round(np.log2(max(footprint * max(picture.size), 1.0))), 0, len(picture.levels) - 1))
     pixels = picture.levels[level].astype(F32)
     h, w = pixels.shape[:2]
@@ -60,8 +62,8 @@ def between(picture: Picture, u: np.ndarray, v: np.ndarray, footprint: float) ->
     return sampled
 
 
-def decoded(light: np.ndarray, space: str) -> np.ndarray:
-    """Return linear light of a picture that was read as sRGB, from what its numbers are said to be."""
+def decode_light(light: np.ndarray, space: str) -> np.ndarray:
+    """Return linear light of a picture read as sRGB whose numbers are in another colour space."""
     if space == "srgb":
         return light
     numbers = linear_to_srgb(np.clip(light, 0, None)).astype(F32)

@@ -1,7 +1,7 @@
 """Lift, gain, temperature, saturation.
 
-The white of a temperature is that of the CIE daylight locus (CIE 15:2018, 4.1.2); light is adapted from D65 to it by Bradford's matrix (CIE
-159:2004); sRGB's primaries and D65 are those of IEC 61966-2-1; luminance is ITU-R BT.709's.
+White of a temperature: the CIE daylight locus (CIE 15:2018, 4.1.2). Adaptation from D65: Bradford's matrix (CIE
+159:2004). Primaries and D65: IEC 61966-2-1. Luminance: ITU-R BT.709.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ BRADFORD = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.03
 
 
 def daylight(kelvin: float) -> tuple[float, float]:
-    """Return x and y of the daylight of a temperature, 4000 to 25000 K (CIE 15:2018)."""
+    """Return the chromaticity x, y of daylight at a temperature, 4000 to 25000 K (CIE 15:2018)."""
     t = min(max(kelvin, 4000.0), 25000.0)
     if t <= 7000:
         x = -4.6070e9 / t**3 + 2.9678e6 / t**2 + 0.09911e3 / t + 0.244063
@@ -28,8 +28,8 @@ def daylight(kelvin: float) -> tuple[float, float]:
     return x, -3.0 * x * x + 2.870 * x - 0.275
 
 
-def warmed(kelvin: float) -> np.ndarray:
-    """Return what takes linear sRGB to what it looks like in daylight of another temperature, (3, 3); of 6504 K nothing changes."""
+def white_balance(kelvin: float) -> np.ndarray:
+    """Return the matrix that adapts linear sRGB to daylight of a temperature, (3, 3); the identity at 6504 K."""
     neutral = daylight(6504.0)
 
     def cone(white: tuple[float, float]) -> np.ndarray:
@@ -48,7 +48,7 @@ def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.nda
     graded = own.colour("gain") * (colour + lift * (alpha - colour)) if lift.any() else own.colour("gain") * colour
     kelvin, saturation = own.number("temperature"), own.number("saturation")
     if abs(kelvin - 6504.0) > 0.5:
-        graded = graded @ warmed(kelvin).T.astype(np.float32)
+        graded = graded @ white_balance(kelvin).T.astype(np.float32)
     if abs(saturation - 1) > 1e-6:
         grey = (graded @ LUMINANCE.astype(np.float32))[..., None]
         graded = grey + (graded - grey) * np.float32(saturation)
@@ -58,7 +58,7 @@ def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.nda
 
 def stage_uniforms(own: RowValues, part: Any, shot: Shot) -> dict[str, Any]:
     kelvin = own.number("temperature")
-    matrix = warmed(kelvin) if abs(kelvin - 6504.0) > 0.5 else np.eye(3)
+    matrix = white_balance(kelvin) if abs(kelvin - 6504.0) > 0.5 else np.eye(3)
     return {
         "matrix": matrix.ravel().tolist(),
         "lift": own.colour("lift").tolist(),

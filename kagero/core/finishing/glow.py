@@ -1,8 +1,8 @@
-"""Glow: Gaussian blurs of what is bright, added back.
+"""Glow: Gaussian blurs of bright light, added back.
 
-All blurs at once by their transfer functions: a Gaussian of standard deviation s is exp(-2 pi² s² f²) at frequency f (cycles a pixel), of both
-directions one after the other; the picture is padded with nothing, so that no light comes round from the other side. Wide blurs are made of pixels
-put together, and laid back linearly between them; what both spread by themselves, a variance, is taken off theirs.
+All blurs at once in the frequency domain: a Gaussian of standard deviation s is exp(-2 pi² s² f²) at frequency f
+(cycles a pixel), along both axes; the picture is padded with zeros, so that no light wraps around. Wide blurs are
+computed on a downsampled picture and upsampled linearly; the variance that both add is subtracted.
 """
 
 from __future__ import annotations
@@ -13,8 +13,8 @@ from typing import Any
 import numpy as np
 import scipy
 
-from ..kernels.drawing import banded
-from ..kernels.finishing import lay, shrink
+from ..kernels.drawing import paint_in_bands
+from ..kernels.finishing import add_enlarged, shrink_bright
 from .shot import RowValues, Shot
 
 F32 = np.float32
@@ -23,7 +23,7 @@ FAR = 3.5  # standard deviations of the widest blur, beyond which its light is l
 
 
 def widths(own: RowValues, part: Any, shot: Shot) -> list[tuple[float, float]]:
-    """Return the standard deviation of each blur, pixels, and how much of it is added."""
+    """Return each blur's standard deviation, pixels, and its share."""
     first, wider, fainter = (own.number(name) for name in ("width", "wider", "fainter"))
     strength = own.number("strength")
     return [(first * wider**k * shot.scale, strength * fainter**k) for k in range(part.blurs)]
@@ -43,33 +43,35 @@ def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.nda
     threshold = max(own.number("threshold"), 0.0)
     knee = min(max(own.number("knee"), 1e-6), max(threshold, 1e-6))
     k = 2 ** max(math.floor(math.log2(max(min(sigma for sigma, _ in blurs) / FINE, 1e-9))), 0)
-    left, top = (
-        shot.left % k + k,
-        shot.top % k + k,
-    )  # put together as they are of the whole picture, and one more on all sides to lie between
+    # put together as they are of the whole picture, and one more on all sides to lie between
+    left = shot.left % k + k
+    top = shot.top % k + k
     light = np.ascontiguousarray(light, F32)
     height, width = light.shape[:2]
     small = np.empty((-(-(height + top) // k) + 1, -(-(width + left) // k) + 1, 3), F32)
-    banded(lambda first, last: _shrink(light, small, k, left, top, threshold, knee, first, last), len(small), True)
-    spread = blurred(small, [(_as_small(sigma, k), share) for sigma, share in blurs])
+    paint_in_bands(
+        lambda first, last: _shrink(light, small, k, left, top, threshold, knee, first, last), len(small), True
+    )
+    spread = blurred(small, [(_sigma_at_scale(sigma, k), share) for sigma, share in blurs])
     image, tint = light.copy(), np.ascontiguousarray(own.colour("tint"), F32)
-    banded(lambda first, last: _lay(image, spread, k, left, top, tint, first, last), height, True)
+    paint_in_bands(lambda first, last: _lay(image, spread, k, left, top, tint, first, last), height, True)
     return image
 
 
-_shrink: Any = shrink
-_lay: Any = lay
+_shrink: Any = shrink_bright
+_lay: Any = add_enlarged
 
 
-def _as_small(sigma: float, k: int) -> float:
-    """Return the standard deviation of a blur in pixels k times as large, less what being put together and laid back between spreads by itself."""
+def _sigma_at_scale(sigma: float, k: int) -> float:
+    """Return a blur's standard deviation in pixels k times as large, without what down- and upsampling add."""
     t = np.modf((np.arange(k) + 0.5) / k + 0.5)[0]
     together, between = (k * k - 1) / 12, k * k * float(np.mean(t * (1 - t)))
     return math.sqrt(max(sigma * sigma - together - between, 0.0)) / k
 
 
 def blurred(source: np.ndarray, blurs: list[tuple[float, float]]) -> np.ndarray:
-    """Return the sum of Gaussian blurs of pictures (H, W, C), each by its standard deviation, pixels, and share; outside is nothing."""
+    """Return the weighted sum of Gaussian blurs of pictures (H, W, C), by standard deviation in pixels and share; zero
+    outside."""
     height, width = source.shape[:2]
     pad = math.ceil(4.0 * max(sigma for sigma, _ in blurs))
     tall, wide = (scipy.fft.next_fast_len(side + min(pad, 3 * side), real=True) for side in (height, width))

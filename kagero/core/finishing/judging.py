@@ -1,4 +1,4 @@
-"""Pictures to judge by: where light is cut, and edges over black, grey and white with alpha apart."""
+"""Pictures for judging: clipped light, and edges over black, grey and white with alpha beside them."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ ABOVE, BELOW, NO_NUMBER = (0.807, 0.127, 0.045), (0.098, 0.381, 0.381), (1.0, 0.
 
 
 def clipped(light: np.ndarray) -> np.ndarray:
-    """Return light, (H, W, 3), in dark greys by its brightest colour, and in colour where a screen cannot show it: brighter than white in
-    vermilion, the more the brighter (full at 16), below nought teal, no number magenta."""
+    """Return light, (H, W, 3), in dark greys by its brightest channel, and in colour where a screen cannot show it:
+    vermilion above white (full at 16), teal below zero, magenta where it is not a number."""
     most = np.max(np.nan_to_num(light, nan=0.0, posinf=1e4), axis=2)
     image = np.repeat((np.clip(most, 0, 1) * 0.25)[..., None], 3, axis=2).astype(F32)
     share = np.clip(np.log2(np.maximum(most, 1)) / 4, 0, 1)[..., None]
@@ -22,7 +22,8 @@ def clipped(light: np.ndarray) -> np.ndarray:
 
 
 def edges(alone: np.ndarray) -> np.ndarray:
-    """Return a picture with alpha, (H, W, 4) premultiplied, over black and mid grey, and below over white and as its alpha alone: (2H, 2W, 3)."""
+    """Return a picture with alpha, (H, W, 4) premultiplied, over black and mid grey, and below over white and as alpha
+    alone: (2H, 2W, 3)."""
     colour, rest = alone[..., :3], 1 - np.clip(alone[..., 3:], 0, 1)
     black, grey, white = (
         colour + rest * np.asarray(ground, F32) for ground in ((0.0, 0.0, 0.0), BACKGROUNDS["grey"], (1.0, 1.0, 1.0))

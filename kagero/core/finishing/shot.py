@@ -1,4 +1,4 @@
-"""What is known of the picture that is finished."""
+"""Facts about the picture that is finished."""
 
 from __future__ import annotations
 
@@ -12,8 +12,8 @@ Act = Callable[[np.ndarray], np.ndarray]
 
 @dataclass(frozen=True)
 class Shot:
-    """width, height: of the whole picture, pixels; left, top: where the part that is finished begins in it; scale: pixels of it per pixel of the
-    frame at its full size; frame: its number; seed: the clip's."""
+    """width, height: of the whole picture, pixels. left, top: where the finished region begins. scale: pixels of it for
+    each pixel of the frame at full size. frame: its number. seed: the clip's."""
 
     width: int
     height: int
@@ -26,7 +26,7 @@ class Shot:
 
 @dataclass(frozen=True)
 class RowValues:
-    """The rows of an item at a time, by name."""
+    """The values of an item's rows at a time, by name."""
 
     values: dict[str, float]
 

@@ -10,8 +10,8 @@ from ..geometry.picture import LUMINANCE
 from .shot import RowValues, Shot
 
 
-def rolled(light: np.ndarray, white: float) -> np.ndarray:
-    """Return what light, 0 or more, becomes: 1 at white, never more."""
+def roll_off(light: np.ndarray, white: float) -> np.ndarray:
+    """Return compressed light, 0 or more: 1 at white, and never more."""
     return np.minimum(light * (1 + light / (white * white)) / (1 + light), 1)
 
 
@@ -19,10 +19,10 @@ def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.nda
     image, white = light.copy(), own.number("white")
     colour = np.maximum(light[..., :3], 0)
     if part.on == "channels":
-        image[..., :3] = rolled(colour, white)
+        image[..., :3] = roll_off(colour, white)
     else:
         before = colour @ LUMINANCE.astype(np.float32)
-        image[..., :3] = colour * (rolled(before, white) / np.maximum(before, 1e-9))[..., None]
+        image[..., :3] = colour * (roll_off(before, white) / np.maximum(before, 1e-9))[..., None]
     return image
 
 

@@ -1,4 +1,4 @@
-"""Darker toward the corners."""
+"""Vignette: darker towards the corners."""
 
 from __future__ import annotations
 

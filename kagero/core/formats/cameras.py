@@ -1,4 +1,4 @@
-"""Cameras of files that are brought in, as facts."""
+"""Cameras of imported files."""
 
 from __future__ import annotations
 
@@ -13,8 +13,8 @@ MOST_KEYS = 48
 
 @dataclass(frozen=True)
 class FileCamera:
-    """A camera: name, vertical field of view in radians (none: the file does not say), where it stands, (4, 4), in the file's units, at `times`,
-    seconds (one: it stands still), and what of it was left out, in words."""
+    """A camera of a file: name, vertical field of view in radians (None: the file does not say), transforms (4, 4) in
+    the file's units at `times`, seconds (a single one: it does not move), and remarks on what was left out."""
 
     name: str
     field_of_view: float | None
@@ -24,7 +24,7 @@ class FileCamera:
 
 
 def camera_facts(camera: FileCamera) -> dict[str, Any]:
-    """Return a camera's facts; where it moves, its place at up to MOST_KEYS times."""
+    """Return a camera as plain data; of a moving one its transform at up to MOST_KEYS times."""
     still = len(camera.times) < 2 or not (camera.places != camera.places[0]).any()
     pick = (
         [0]
@@ -37,9 +37,10 @@ def camera_facts(camera: FileCamera) -> dict[str, Any]:
 
 
 def remarks_on(cameras: tuple[FileCamera, ...]) -> list[str]:
-    """Return what somebody who brings cameras in has to know."""
+    """Return remarks for somebody who imports cameras."""
     return [
-        f"{camera.name} has no lens in this file: it sees {np.degrees(NO_LENS):.0f}° from top to bottom until you say otherwise."
+        f"{camera.name} has no lens in this file: it sees {np.degrees(NO_LENS):.0f}° from top to bottom until you say "
+        "otherwise."
         for camera in cameras
         if camera.field_of_view is None
     ] + [f"{camera.name}: {camera.left_out}" for camera in cameras if camera.left_out]

@@ -52,7 +52,8 @@ def read_field(name: str, data: bytes) -> VectorField:
     if bad.any():
         z, y, x = (int(i[0]) for i in np.nonzero(bad))
         raise GeometryProblem(
-            f"{name[:80]} has {int(bad.sum()):,} of {bad.size:,} vectors that are no numbers, the first at point {x}, {y}, {z} (x, y, z, from 0).",
+            f"{name[:80]} has {int(bad.sum()):,} of {bad.size:,} vectors that are no numbers, the first at point {x}, "
+            f"{y}, {z} (x, y, z, from 0).",
             remedy="Fill them, with 0 where there is nothing, and export again.",
         )
     return field
@@ -70,9 +71,11 @@ def _checked(name: str, values: np.ndarray, origin: Any, spacing: Any) -> Vector
     )
 
 
-# NPZ --------------------------------------------------------------------------------------------------------------------
+# NPZ
+# --------------------------------------------------------------------------------------------------------------------
 def _npz(name: str, data: bytes) -> VectorField:
-    """values (X, Y, Z, 3): by that name, or the one array of such a shape; origin and spacing (3,), in metres: 0 and 1 without them."""
+    """values (X, Y, Z, 3): by that name, or the one array of such a shape; origin and spacing (3,), in metres: 0 and 1
+    without them."""
     remedy = "A field has an array `values` of the shape (X, Y, Z, 3), and `origin` and `spacing` of three metres."
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
@@ -112,7 +115,8 @@ def _npz(name: str, data: bytes) -> VectorField:
     return _checked(name, arrays[key].transpose(2, 1, 0, 3), place["origin"], place["spacing"])
 
 
-# VTK image data ---------------------------------------------------------------------------------------------------------
+# VTK image data
+# ---------------------------------------------------------------------------------------------------------
 def _vti(name: str, data: bytes) -> VectorField:
     head, raw = data, b""
     at = re.search(rb"<AppendedData[^>]*encoding\s*=\s*[\"'](raw|base64)[\"'][^>]*>", data)
@@ -250,7 +254,8 @@ class _Blocks:
 
 
 def _decoded(text: bytes) -> Iterator[bytes]:
-    """Yield what base64 stands for. A header before packed data ends with padding of its own: what follows begins anew."""
+    """Yield what base64 stands for. A header before packed data ends with padding of its own: what follows begins
+    anew."""
     text = b"".join(text.split())
     end = text.find(b"<")
     for piece in re.findall(rb"[A-Za-z0-9+/]+={0,2}", text if end < 0 else text[:end]):

@@ -1,5 +1,5 @@
-"""Films in: WebM (VP8, VP9, AV1; with alpha) and MP4 (H.264, H.265, AV1), by FFmpeg. Decoded once whole when brought in, so that what is kept can be
-played; from then on picture by picture."""
+"""Films in: WebM (VP8, VP9, AV1; with alpha) and MP4 (H.264, H.265, AV1), by FFmpeg. Decoded once whole when brought
+in, so that what is kept can be played; from then on picture by picture."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ import numpy as np
 
 from ..errors import GeometryProblem
 from ..geometry import Film, Picture
-from .pictures import measured
+from .pictures import check_size
 
 MOST_PICTURES = 20_000
 _WITH_ALPHA = {"vp8": "libvpx", "vp9": "libvpx-vp9"}  # FFmpeg's own decoders of these leave alpha out
@@ -25,12 +25,14 @@ _SHARES = np.linspace(0, 1, 256, dtype=np.float32).astype(np.float16)
 
 
 def is_film(data: bytes) -> bool:
-    """Return whether a file holds a film: by how WebM (RFC 8794's header) and MP4 (ISO/IEC 14496-12, a file type box) begin."""
+    """Return whether a file holds a film: by how WebM (RFC 8794's header) and MP4 (ISO/IEC 14496-12, a file type box)
+    begin."""
     return data[:4] == b"\x1a\x45\xdf\xa3" or data[4:8] == b"ftyp"
 
 
 def read_film(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
-    """Return what is kept of a film, and its facts: width, height, how many pictures at which rate. Raises GeometryProblem."""
+    """Return a film as arrays to be stored (see `film_of`) and its facts: width, height, number of pictures and rate.
+    Every picture is decoded once. Raises GeometryProblem."""
     import av  # slow to load, and only needed for films
 
     times: list[int] = []
@@ -42,7 +44,7 @@ def read_film(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, 
                 raise GeometryProblem(f"{name[:80]} holds no pictures.", remedy="Bring in a film with pictures.")
             track = file.streams.video[0]
             width, height = track.codec_context.width, track.codec_context.height
-            measured(name, width, height)
+            check_size(name, width, height)
             rate = Fraction(track.average_rate or track.guessed_rate or 25)
             for frame in _frames(file, track):
                 if (frame.width, frame.height) != (width, height):
@@ -98,7 +100,7 @@ def _frames(file: Any, track: Any) -> Iterator[Any]:
 
 
 def film_of(arrays: dict[str, np.ndarray]) -> Film:
-    """Return a film as `read_film` keeps it."""
+    """Return the film that `read_film` stored as arrays."""
     width, height = arrays["side"].tolist()
     return Film(
         (width, height),
@@ -110,7 +112,7 @@ def film_of(arrays: dict[str, np.ndarray]) -> Film:
 
 
 class _Decoder:
-    """Decodes pictures by their numbers: on from the last one, or from the key picture before."""
+    """Decodes pictures by number: onwards from the last one, or from the key picture before."""
 
     def __init__(self, packed: np.ndarray, times: np.ndarray, keys: np.ndarray):
         self._packed, self._times, self._keys = packed, times, keys
@@ -151,7 +153,7 @@ class _Decoder:
 
 
 def _light(frame: Any) -> Picture:
-    """Return a picture of a film in linear light: its numbers by sRGB's curve, as all pictures' are."""
+    """Return a film's picture in linear light, by sRGB's curve, as for all pictures."""
     pixels = frame.to_ndarray(format="rgba")
     light = np.empty(pixels.shape, np.float16)
     light[..., :3], light[..., 3] = _LINEAR[pixels[..., :3]], _SHARES[pixels[..., 3]]

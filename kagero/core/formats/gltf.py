@@ -1,4 +1,5 @@
-"""GLB in: meshes with materials, node and skin animation baked to frames, cameras. glTF 2.0 specification, version 2.0.1 (Khronos).
+"""GLB in: meshes with materials, node and skin animation baked to frames, cameras. glTF 2.0 specification, version
+2.0.1 (Khronos).
 
 Everything must stand inside the file: what points outside is refused, and no address is ever opened.
 """
@@ -35,9 +36,9 @@ class Gltf:
 def sample(times: np.ndarray, values: np.ndarray, how: str, at: float, rotation: bool = False) -> np.ndarray:
     """Return an animation channel's value at a time, by the specification's rules (3.11 and appendix C).
 
-    times: (K,) ascending seconds. values: (K, C), or for CUBICSPLINE (K, 3, C): in-tangent, value, out-tangent. Before the
-    first key and after the last they hold. STEP, LINEAR (rotations by spherical interpolation the short way) or CUBICSPLINE
-    (normalised for rotations).
+    times: (K,) ascending seconds. values: (K, C), or for CUBICSPLINE (K, 3, C): in-tangent, value, out-tangent. Before
+    the first key and after the last they hold. STEP, LINEAR (rotations by spherical interpolation the short way) or
+    CUBICSPLINE (normalised for rotations).
     """
     last = len(times) - 1
     k = int(np.searchsorted(times, at, side="right")) - 1
@@ -234,10 +235,8 @@ class _Reader:
             path = target.get("path")
             if "node" not in target or path not in ("translation", "rotation", "scale"):
                 continue
-            times, values = (
-                self.array(sampler["input"])[:, 0].astype(np.float64),
-                self.array(sampler["output"]).astype(np.float64),
-            )
+            times = self.array(sampler["input"])[:, 0].astype(np.float64)
+            values = self.array(sampler["output"]).astype(np.float64)
             how = sampler.get("interpolation", "LINEAR")
             numbers = np.isfinite(times).all() and np.isfinite(values).all()
             if not len(times) or len(times) > MOST_KEYS or not numbers or (np.diff(times) <= 0).any():
@@ -320,6 +319,11 @@ class _Reader:
         return np.einsum("nab,nb->na", blended, points)[:, :3]
 
     def _mesh(self, parts: list[dict[str, Any]], frames: np.ndarray, times: np.ndarray, places: np.ndarray) -> Mesh:
+        """Return the parts of a scene as one mesh.
+
+        parts: per primitive its points, faces, uv and material. frames: (T, V, 3), metres in the file's units, of all
+        parts concatenated; times: (T,) seconds. places: (V,), the original vertex of each point.
+        """
         if not parts:
             return Mesh.of(np.zeros((0, 3)), np.zeros((0, 3)))
         starts = np.cumsum([0, *(len(p["points"]) for p in parts)])

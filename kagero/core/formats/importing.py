@@ -1,4 +1,5 @@
-"""Bring files in, each in a process of its own with limits on its time and memory: `python -m kagero.core.formats.importing` (see `serve`)."""
+"""Import of files, each in a process of its own with limits on time and memory: `python -m
+kagero.core.formats.importing` (see `serve`)."""
 
 from __future__ import annotations
 
@@ -17,12 +18,12 @@ from typing import Any
 import numpy as np
 
 from ..errors import GeometryProblem, KageroError
-from ..geometry import Brought, Drawing, Mesh, Picture, VectorField
+from ..geometry import Drawing, ImportedGeometry, Mesh, Picture, VectorField
 from .cameras import camera_facts, remarks_on
 from .fields import is_field, read_field
 from .films import film_of, is_film, read_film
 from .gltf import read_glb
-from .meshes import checked, mesh_kind, read_mesh
+from .meshes import check_mesh, mesh_kind, read_mesh
 from .pictures import picture_kind, read_picture
 from .points import read_points
 from .svg import is_svg, read_svg
@@ -31,7 +32,7 @@ from .usd import is_usd, read_usd
 MOST_NAME = 200
 
 
-def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
+def import_file(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     """Return the arrays and the facts of a file. Raises GeometryProblem."""
     check_name(name)
     if picture_kind(data):
@@ -42,7 +43,7 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         return read_film(name, data)
     if is_svg(data):
         drawing = read_svg(name, data)
-        line = thinned(np.column_stack([drawing.lines[0], np.zeros(len(drawing.lines[0]))]))
+        line = thin_points(np.column_stack([drawing.lines[0], np.zeros(len(drawing.lines[0]))]))
         flat = [ring for rings in drawing.rings for ring in rings]
         arrays = {
             "rings": np.concatenate(flat) if flat else np.zeros((0, 2)),
@@ -71,8 +72,8 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
             "kind": "points",
             "points": len(points),
             "size": (high - low).astype(float).round(6).tolist(),
-            "line": thinned(points),
-            **guess(name, low, high),
+            "line": thin_points(points),
+            **guess_unit_and_axis(name, low, high),
         }
     if is_usd(name, data):
         found, unit, up = read_usd(name, data)
@@ -88,15 +89,15 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
     if mesh_kind(name, data) == "glb":
         read = read_glb(data)
         cameras, remarks = [camera_facts(camera) for camera in read.cameras], remarks_on(read.cameras)
-        mesh = textured(checked(read.mesh, name), read.images, name)
+        mesh = with_picture(check_mesh(read.mesh, name), read.images, name)
     elif mesh_kind(name, data) == "ply" and (cloud := points_of_ply(data)) is not None:
         low, high = cloud.min(axis=0), cloud.max(axis=0)
         return {"cloud": cloud}, {
             "kind": "points",
             "points": len(cloud),
             "size": (high - low).astype(float).round(6).tolist(),
-            "line": thinned(cloud),
-            **guess(name, low, high),
+            "line": thin_points(cloud),
+            **guess_unit_and_axis(name, low, high),
         }
     else:
         mesh = read_mesh(name, data)
@@ -113,7 +114,7 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         "cameras": cameras,
         "remarks": remarks,
         "seconds": float(mesh.times[-1]) if mesh.times is not None else 0.0,
-        **guess(name, low, high),
+        **guess_unit_and_axis(name, low, high),
     }
     return arrays_of(mesh), facts
 
@@ -124,7 +125,7 @@ def content_hash(data: bytes) -> str:
 
 
 def check_name(name: str) -> None:
-    """Raise GeometryProblem for what is no file's name: without letters, too long, or with characters that no name may have."""
+    """Raise GeometryProblem for text that is not a file name: empty, too long, or with forbidden characters."""
     if not name.strip() or len(name) > MOST_NAME:
         raise GeometryProblem(
             f"A file's name has 1 to {MOST_NAME} characters; this has {len(name)}.", remedy="Call it something shorter."
@@ -135,14 +136,14 @@ def check_name(name: str) -> None:
         )
 
 
-def thinned(points: np.ndarray, most: int = 400) -> list[list[float]]:
-    """Return points as a line somebody can edit: evenly thinned to so many, six digits each."""
+def thin_points(points: np.ndarray, most: int = 400) -> list[list[float]]:
+    """Return points as a line that can be edited: an even selection of at most `most`, six digits each."""
     pick = np.unique(np.linspace(0, len(points) - 1, min(most, len(points))).astype(int))
     return [[float(f"{x:.6g}") for x in points[i]] for i in pick]
 
 
-def textured(mesh: Mesh, images: tuple[bytes, ...], name: str) -> Mesh:
-    """Return a mesh with the pictures of its materials read. Raises GeometryProblem for one that cannot be."""
+def with_picture(mesh: Mesh, images: tuple[bytes, ...], name: str) -> Mesh:
+    """Return a mesh with its materials' pictures read. Raises GeometryProblem for one that cannot be read."""
     others = mesh.surface_pictures if mesh.surface_pictures is not None else np.zeros((0, 2), np.int32)
     used = sorted({picture for picture in (*mesh.pictures, *others.ravel().tolist()) if 0 <= picture < len(images)})
     renumbered = np.array(
@@ -156,7 +157,7 @@ def textured(mesh: Mesh, images: tuple[bytes, ...], name: str) -> Mesh:
 
 
 def points_of_ply(data: bytes) -> np.ndarray | None:
-    """Return the points of a PLY that has no faces, else None."""
+    """Return the points of a PLY without faces, otherwise None."""
     end = data.find(b"end_header")
     if end < 0 or re.search(rb"element\s+face\s+[1-9]", data[:end]):
         return None
@@ -172,20 +173,24 @@ def points_of_ply(data: bytes) -> np.ndarray | None:
     return points if len(points) and np.isfinite(points).all() else None
 
 
-def guess(name: str, low: np.ndarray, high: np.ndarray) -> dict[str, Any]:
-    """Return what unit and upright axis a mesh probably has. Common practice, no source: sizes of hundreds are centimetres or
-    millimetres; STL comes with z up, the other formats with y."""
+def guess_unit_and_axis(name: str, low: np.ndarray, high: np.ndarray) -> dict[str, Any]:
+    """Return the probable unit and up axis of a mesh. Common practice, no source: sizes of hundreds are centimetres or
+    millimetres; STL has z up, the other formats y."""
     largest = float((high - low).max())
     unit = 1.0 if largest < 50 else 0.01 if largest < 1500 else 0.001
     return {"unit": unit, "up": "z" if name.lower().endswith(".stl") else "y"}
 
 
-def sequence(meshes: list[Mesh], rate: float) -> Mesh:
-    """Return numbered meshes as one that moves, one a frame of `rate` a second. Raises GeometryProblem where their triangles differ."""
+def mesh_sequence(meshes: list[Mesh], rate: float) -> Mesh:
+    """Return numbered meshes as one moving mesh, one for each frame at `rate` a second. Raises GeometryProblem where
+    their triangles differ."""
     first = meshes[0]
     for number, mesh in enumerate(meshes):
         if len(mesh.points) != len(first.points) or not np.array_equal(mesh.faces, first.faces):
-            words = f"File {number + 1} of the sequence has {len(mesh.points):,} points and {len(mesh.faces):,} triangles; the first has "
+            words = (
+                f"File {number + 1} of the sequence has {len(mesh.points):,} points and {len(mesh.faces):,} triangles; "
+                "the first has "
+            )
             raise GeometryProblem(
                 f"{words}{len(first.points):,} and {len(first.faces):,}, or they are joined otherwise.",
                 remedy="Export the sequence with the same points in every file.",
@@ -220,8 +225,8 @@ def arrays_of(mesh: Mesh) -> dict[str, np.ndarray]:
     return arrays if mesh.given_normals is None else {**arrays, "normals": mesh.given_normals}
 
 
-def kept(arrays: dict[str, np.ndarray]) -> Brought:
-    """Return what arrays of `bring` stand for; points alone are a mesh without triangles."""
+def from_arrays(arrays: dict[str, np.ndarray]) -> ImportedGeometry:
+    """Return the geometry that `import_file` stored as arrays; points alone become a mesh without triangles."""
     if "rings" in arrays:
         flat = np.split(arrays["rings"], np.cumsum(arrays["lengths"])[:-1]) if len(arrays["lengths"]) else []
         ends = np.cumsum(arrays["shapes"])
@@ -257,9 +262,10 @@ def _number(name: str) -> int:
 
 
 def read(name: str, source: str, target: str) -> tuple[int, dict[str, Any]]:
-    """Write what a file holds to `target`; return nought and its facts, or 2 and {"findings": ...} on refusal."""
+    """Write the contents of a file to `target`; return 0 and its facts, or 2 and {"findings": ...} when it is
+    refused."""
     try:
-        arrays, facts = bring(name, Path(source).read_bytes())
+        arrays, facts = import_file(name, Path(source).read_bytes())
         json.dumps(facts, allow_nan=False)
     except MemoryError:
         problem: KageroError = GeometryProblem(
@@ -279,10 +285,11 @@ def read(name: str, source: str, target: str) -> tuple[int, dict[str, Any]]:
 
 
 def serve() -> None:
-    """Read files as lines of the input ask for, each in a child of this process that never returns to it.
+    """Read files as requested by lines of the input, each in a child process that never returns here.
 
-    A line is JSON [name, file, target, seconds, bytes]: the child may take so much time of the processor and so much memory, and no file it writes
-    may be larger. The answer is a line of JSON [code, what `read` says]; code -1 and null where the child did not come to its end.
+    A line is JSON [name, file, target, seconds, bytes]: limits of the child's processor time and memory, and of the
+    size of its files. The answer is a line of JSON [code, the result of `read`]; code -1 and null where the child did
+    not finish.
     """
     import trimesh  # noqa: F401  # here, so that no child loads it again
 

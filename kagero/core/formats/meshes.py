@@ -46,7 +46,8 @@ def mesh_kind(name: str, data: bytes) -> str:
 
 
 def read_mesh(name: str, data: bytes) -> Mesh:
-    """Return the mesh in a file, (u, v) with v up; triangles without area and points of no triangle stay. Raises GeometryProblem."""
+    """Return the mesh in a file, (u, v) with v up; triangles without area and points of no triangle stay. Raises
+    GeometryProblem."""
     if not data:
         raise GeometryProblem(f"{name[:80]} is empty.", remedy="Export it again.")
     if len(data) > MOST_BYTES:
@@ -55,11 +56,12 @@ def read_mesh(name: str, data: bytes) -> Mesh:
         )
     kind = mesh_kind(name, data)
     mesh = read_glb(data).mesh if kind == "glb" else _by_trimesh(name, data, kind)
-    return checked(mesh, name)
+    return check_mesh(mesh, name)
 
 
-def checked(mesh: Mesh, name: str) -> Mesh:
-    """Return the mesh, or raise GeometryProblem where it cannot be used: nothing in it, too much, or what is no number."""
+def check_mesh(mesh: Mesh, name: str) -> Mesh:
+    """Return the mesh, or raise GeometryProblem where it cannot be used: nothing in it, too much, or what is no
+    number."""
     if not len(mesh.faces):
         raise GeometryProblem(f"{name[:80]} has no triangles.", remedy="Check what was exported.")
     if len(mesh.faces) > MOST_FACES or len(mesh.points) > MOST_POINTS:

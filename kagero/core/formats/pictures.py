@@ -1,4 +1,5 @@
-"""Pictures in: PNG, JPEG and EXR as linear light. A file is measured before it is unpacked, so that a small one cannot fill the memory."""
+"""Pictures in: PNG, JPEG and EXR as linear light. A file is measured before it is unpacked, so that a small one cannot
+fill the memory."""
 
 from __future__ import annotations
 
@@ -28,7 +29,8 @@ def picture_kind(data: bytes) -> str:
 
 
 def read_picture(name: str, data: bytes) -> Picture:
-    """Return the picture in a file in linear light: 8 and 16 bit by sRGB's curve, EXR as it is. Raises GeometryProblem."""
+    """Return the picture in a file in linear light: 8 and 16 bit by sRGB's curve, EXR as it is. Raises
+    GeometryProblem."""
     if len(data) > MOST_BYTES:
         raise GeometryProblem(
             f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Make it smaller."
@@ -55,7 +57,7 @@ def read_picture(name: str, data: bytes) -> Picture:
         raise GeometryProblem(f"{name[:80]} is cut off or damaged.", remedy="Save it again.") from problem
 
 
-def measured(name: str, width: int, height: int) -> None:
+def check_size(name: str, width: int, height: int) -> None:
     """Raise GeometryProblem for a picture of a size that is not allowed."""
     if width * height > MOST_PIXELS or max(width, height) > MOST_SIDE or min(width, height) < 1:
         words = f"{name[:80]} has {width:,} x {height:,} pixels; {MOST_PIXELS:,} and {MOST_SIDE:,} a side are allowed."
@@ -65,7 +67,7 @@ def measured(name: str, width: int, height: int) -> None:
 def _by_pillow(name: str, data: bytes, kind: str) -> Picture:
     Image.MAX_IMAGE_PIXELS = None  # measured here
     with Image.open(io.BytesIO(data), formats=[kind.upper()]) as image:
-        measured(name, *image.size)
+        check_size(name, *image.size)
         image.load()
         deep = image.mode.startswith("I")
         width, height = image.size
@@ -83,10 +85,8 @@ def _by_pillow(name: str, data: bytes, kind: str) -> Picture:
                 linear[top : top + STRIP] = Picture.from_srgb(np.repeat(grey, 3, axis=2)).pixels
             else:
                 pixels = np.asarray(strip.convert("RGBA"))
-                linear[top : top + STRIP, :, :3], linear[top : top + STRIP, :, 3] = (
-                    levels[pixels[:, :, :3]],
-                    shares[pixels[:, :, 3]],
-                )
+                linear[top : top + STRIP, :, :3] = levels[pixels[:, :, :3]]
+                linear[top : top + STRIP, :, 3] = shares[pixels[:, :, 3]]
         return Picture(linear)
 
 
@@ -98,7 +98,7 @@ def _exr(name: str, data: bytes) -> Picture:
         path.write_bytes(data)
         with OpenEXR.File(str(path), header_only=True) as head:
             low, high = head.header()["dataWindow"]
-            measured(name, int(high[0] - low[0]) + 1, int(high[1] - low[1]) + 1)
+            check_size(name, int(high[0] - low[0]) + 1, int(high[1] - low[1]) + 1)
         with OpenEXR.File(str(path), separate_channels=True) as file:
             channels = {key: value.pixels for key, value in file.channels().items()}
     if not channels:

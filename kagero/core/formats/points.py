@@ -12,7 +12,8 @@ MOST_ROWS, MOST_BYTES = 4_000_000, 256 * 1024 * 1024
 
 
 def read_points(name: str, data: bytes) -> np.ndarray:
-    """Return points (n, 3) float32. A first line that is no numbers names the columns. Raises GeometryProblem with the line that is wrong."""
+    """Return points (n, 3) float32. A first line that is no numbers names the columns. Raises GeometryProblem with the
+    line that is wrong."""
     if len(data) > MOST_BYTES:
         raise GeometryProblem(
             f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the points."

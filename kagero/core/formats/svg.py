@@ -1,4 +1,5 @@
-"""SVG drawings in: what they fill, as closed rings. Only shapes are read; what could fetch, run or grow is refused before it is parsed."""
+"""SVG drawings in: what they fill, as closed rings. Only shapes are read; what could fetch, run or grow is refused
+before it is parsed."""
 
 from __future__ import annotations
 

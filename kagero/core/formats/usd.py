@@ -1,5 +1,5 @@
-"""Cameras of USD files (.usd, .usda, .usdc, .usdz). Universal Scene Description: UsdGeom's cameras, transforms, metersPerUnit and upAxis, by the
-format's own library."""
+"""Cameras of USD files (.usd, .usda, .usdc, .usdz). Universal Scene Description: UsdGeom's cameras, transforms,
+metersPerUnit and upAxis, by the format's own library."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Tree -> typed expression: what each name means, kinds and units, how much it costs. All that is wrong is found at once."""
+"""Tree -> typed expression: what each name means, kinds and units, how much it costs. All that is wrong is found at
+once."""
 
 from __future__ import annotations
 
@@ -10,7 +11,7 @@ from typing import Any, Literal
 from .functions import CONSTANTS, FUNCTIONS, OPERATORS, Function
 from .language import GROUPS, PARTS, Call, Name, Node, Part, Problem, Span, Tree, parse
 from .language import Literal as Written
-from .units import ANY, PLAIN, Dimension, dimension_text, raised, same, times
+from .units import ANY, PLAIN, Dimension, dimension_text, same, times, to_power
 
 Kind = Literal["number", "truth", "vector", "colour"]
 MOST_COST = 1_500
@@ -63,7 +64,8 @@ class Reading:
 
 @dataclass(frozen=True)
 class Formula:
-    """A formula as it was understood. result is None when there are problems; previous: what is remembered, in order."""
+    """A formula as it was understood. result is None when there are problems; previous: what is remembered, in
+    order."""
 
     text: str
     steps: tuple[tuple[str, Typed], ...] = ()
@@ -341,9 +343,9 @@ class _Checker:
         if rule == "quotient":
             return times(units[0], units[1], -1)
         if rule == "power":
-            return raised(units[0], args[1].value if args[1].op == "literal" else None)
+            return to_power(units[0], args[1].value if args[1].op == "literal" else None)
         if rule in ("root", "inverse_root"):
-            return raised(units[0], 0.5 if rule == "root" else -0.5)
+            return to_power(units[0], 0.5 if rule == "root" else -0.5)
         if function.name == "smoothstep" or function.name == "step":
             self.agree(args, node)
         return PLAIN

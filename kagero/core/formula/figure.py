@@ -18,7 +18,7 @@ from .write import Values, Writer
 NAMES = {"t": Known("t", "number", PLAIN, "t", help="The parameter: 0 at the start, 1 at the end.")}
 
 
-def figure(text: str) -> tuple[Formula, list[Problem]]:
+def figure_source(text: str) -> tuple[Formula, list[Problem]]:
     """Return the formula of a line, and what is wrong with it: that of any formula, and that it gives no vector."""
     formula = check(text, NAMES)
     problems = list(formula.problems)
@@ -57,8 +57,9 @@ class _Figure:
 
 
 def compile_figure(text: str) -> tuple[Program, ProgramValues]:
-    """Return a program with input t and outputs x, y, z (metres). Raises FormulaProblem with line and column, also where it gives no vector."""
-    formula, problems = figure(text)
+    """Return a program with input t and outputs x, y, z (metres). Raises FormulaProblem with line and column, also
+    where it gives no vector."""
+    formula, problems = figure_source(text)
     if problems or formula.result is None:
         raise FormulaProblem(str(problems[0]), where="formula", remedy="It knows t, which goes from 0 to 1.")
     builder = Builder()

@@ -32,7 +32,8 @@ UnitRule = Literal[
 
 @dataclass(frozen=True)
 class Function:
-    """parameters: their names; least: how many must be given. gives: "as given", "number", "vector" or "truth". weight: cost a component."""
+    """parameters: their names; least: how many must be given. gives: "as given", "number", "vector" or "truth". weight:
+    cost a component."""
 
     name: str
     parameters: tuple[str, ...]
@@ -204,7 +205,8 @@ _ALL = [
         "noise",
         "number",
         "noise",
-        "Noise at a place, from -1 to 1. scale: size of its features (m); drift: how fast it changes (m/s); number: 0, 1, 2 ... "
+        "Noise at a place, from -1 to 1. scale: size of its features (m); drift: how fast it changes (m/s); number: "
+        "0, 1, 2 ... "
         "another noise, or a name, noises.fog, under which it is the same noise wherever it is named.",
         "noise(position, 0.5, 0.2)",
         least=1,

@@ -1,4 +1,5 @@
-"""Text -> tree: Python's own expression syntax, read by `ast`; every node that is not part of the language is refused at its place.
+"""Text -> tree: Python's own expression syntax, read by `ast`; every node that is not part of the language is refused
+at its place.
 
 Several lines may name steps (`reach = ...`); the last line is the result. The limits below are checked before and while
 reading, so that no text can hang or fill memory.
@@ -84,7 +85,7 @@ class Tree:
     result: Node
 
 
-class Refused(Exception):
+class RefusedText(Exception):
     """Carries a problem out of reading; never leaves this package."""
 
     def __init__(self, span: Span, message: str, remedy: str = ""):
@@ -155,7 +156,7 @@ def parse(text: str) -> Tree | Problem:
             warnings.simplefilter("ignore")
             module = ast.parse(text)
         return _Reader().tree(module, text)
-    except Refused as refused:
+    except RefusedText as refused:
         return refused.problem
     except SyntaxError as error:
         return _syntax(error, text)
@@ -172,10 +173,16 @@ def identifier(name: str) -> str:
 
 
 def names_in(text: str) -> Iterator[tuple[str, int, int]]:
-    """Yield each group's name in a text (such as draws.flicker) with where it starts and ends, in characters; comments are left out."""
+    """Yield each group's name in a text (such as draws.flicker) with where it starts and ends, in characters; comments
+    are left out."""
     for found in re.finditer(r"#[^\n]*|(?<![\w.])(?:" + "|".join(GROUPS) + r")\s*\.\s*[A-Za-z_]\w*", text):
         if not found[0].startswith("#"):
             yield re.sub(r"\s", "", found[0]), found.start(), found.end()
+
+
+def words_of(text: str) -> frozenset[str]:
+    """Return every word of a text that may be a name of its own or part of one; comments are left out."""
+    return frozenset(re.findall(r"[A-Za-z_]\w*", re.sub(r"#[^\n]*", "", text)))
 
 
 def _whole(text: str) -> Span:
@@ -185,7 +192,7 @@ def _whole(text: str) -> Span:
 
 def _within_limits(text: str) -> None:
     if len(text) > MOST_CHARACTERS:
-        raise Refused(
+        raise RefusedText(
             Span(1, 1, 1, 2),
             f"The formula has {len(text):,} characters; {MOST_CHARACTERS:,} are allowed.",
             "Split it over several rows.",
@@ -197,14 +204,14 @@ def _within_limits(text: str) -> None:
                 break
             here = Span(number, column, number, column + 1)
             if not (" " <= letter <= "~" or letter in "\t\r"):
-                raise Refused(
+                raise RefusedText(
                     here,
                     f"{letter!r} is not used in formulas.",
                     "Use plain letters and operators; anything may stand in a comment (#).",
                 )
             open_ones += (letter in "([{") - (letter in ")]}")
             if open_ones > MOST_BRACKETS:
-                raise Refused(
+                raise RefusedText(
                     here,
                     f"More than {MOST_BRACKETS} brackets are open here.",
                     "Name parts of it as steps on lines of their own.",
@@ -212,7 +219,7 @@ def _within_limits(text: str) -> None:
     for token in _tokens(text):
         if token.type == tokenize.NUMBER and len(token.string) > 40:
             start = Span(token.start[0], token.start[1] + 1, token.end[0], token.end[1] + 1)
-            raise Refused(
+            raise RefusedText(
                 start,
                 f"This number has {len(token.string)} digits.",
                 "40 are more than enough; write 1e9 for large ones.",
@@ -270,9 +277,9 @@ class _Reader:
 
     def tree(self, module: ast.Module, text: str) -> Tree:
         if not module.body:
-            raise Refused(_whole(text), "The formula is empty.", "Write a value, such as life * 2.")
+            raise RefusedText(_whole(text), "The formula is empty.", "Write a value, such as life * 2.")
         if len(module.body) > MOST_STEPS:
-            raise Refused(
+            raise RefusedText(
                 self.span(module.body[MOST_STEPS]),
                 f"There are more than {MOST_STEPS} lines.",
                 "Join some, or use several rows.",
@@ -290,7 +297,7 @@ class _Reader:
             elif isinstance(statement, ast.Expr) and last:
                 return Tree(tuple(steps), self.node(statement.value, 0))
             elif isinstance(statement, ast.Expr):
-                raise Refused(
+                raise RefusedText(
                     self.span(statement),
                     "This line is computed and then forgotten.",
                     "Name it (name = ...), or make it the last line.",
@@ -299,7 +306,7 @@ class _Reader:
                 words = _STATEMENTS.get(
                     type(statement), ("This kind of line is not part of formulas.", "Write name = value, or a value.")
                 )
-                raise Refused(self.span(statement), *words)
+                raise RefusedText(self.span(statement), *words)
         return Tree(tuple(steps), steps[-1][2])
 
     def span(self, node: ast.AST) -> Span:
@@ -311,9 +318,9 @@ class _Reader:
         span = self.span(node)
         self.nodes += 1
         if self.nodes > MOST_NODES:
-            raise Refused(span, f"The formula has more than {MOST_NODES} parts.", "Split it over several rows.")
+            raise RefusedText(span, f"The formula has more than {MOST_NODES} parts.", "Split it over several rows.")
         if depth > MOST_NESTED:
-            raise Refused(span, "This is nested too deeply.", "Name parts of it as steps on lines of their own.")
+            raise RefusedText(span, "This is nested too deeply.", "Name parts of it as steps on lines of their own.")
         down = depth + 1
         if isinstance(node, ast.Constant) and isinstance(node.value, (int, float)):
             return Literal(span, self.number(node, span))
@@ -341,27 +348,27 @@ class _Reader:
             return self.call(node, span, down)
         operator: object = getattr(node, "op", None)
         words = _OTHER_OPERATORS.get(type(operator)) or _WORDS.get(type(node))
-        raise Refused(
+        raise RefusedText(
             span, *(words or ("This is not part of formulas.", "Use values, operators and the functions listed."))
         )
 
     def number(self, node: ast.Constant, span: Span) -> float:
         value = node.value
         if isinstance(value, complex) or not isinstance(value, (int, float)):
-            raise Refused(span, "Only numbers can be written here.", "Remove it.")
+            raise RefusedText(span, "Only numbers can be written here.", "Remove it.")
         try:
             number = float(value)
         except OverflowError:
             number = math.inf
         if not abs(number) <= 1e30:
-            raise Refused(span, "This number is too large.", "Numbers up to 1e30 can be written.")
+            raise RefusedText(span, "This number is too large.", "Numbers up to 1e30 can be written.")
         return number
 
     def attribute(self, node: ast.Attribute, span: Span, depth: int) -> Node:
         if isinstance(node.value, ast.Name) and node.value.id in GROUPS:
             return Name(span, f"{node.value.id}.{node.attr}")
         if node.attr not in PARTS:
-            raise Refused(
+            raise RefusedText(
                 span, f"There is no .{node.attr[:40]} to read.", "Components are .x, .y, .z, or .red, .green, .blue."
             )
         return Part(span, self.node(node.value, depth), node.attr)
@@ -378,18 +385,18 @@ class _Reader:
         pairs: list[Node] = []
         for operator, left, right in zip(node.ops, values, values[1:], strict=False):
             if type(operator) not in _COMPARED:
-                raise Refused(span, "Values are compared with <, <=, >, >=, == and !=.", "Use one of these.")
+                raise RefusedText(span, "Values are compared with <, <=, >, >=, == and !=.", "Use one of these.")
             pairs.append(Call(span, _COMPARED[type(operator)], (left, right)))
         return self.joined("and", pairs, span)
 
     def call(self, node: ast.Call, span: Span, depth: int) -> Node:
         if not isinstance(node.func, ast.Name):
-            raise Refused(
+            raise RefusedText(
                 self.span(node.func),
                 "Only the functions listed can be called.",
                 "Write a function's name before the bracket.",
             )
         if node.keywords:
-            raise Refused(span, "Arguments are given by their order, without names.", "Remove the name and the =.")
+            raise RefusedText(span, "Arguments are given by their order, without names.", "Remove the name and the =.")
         # the function's own name is where a wrong one is shown
         return Call(span, f"{node.func.id}()", tuple(self.node(arg, depth) for arg in node.args))

@@ -95,7 +95,7 @@ def times(a: Dimension, b: Dimension, power: int = 1) -> Dimension:
     return Scaled(powers) if scaled else powers
 
 
-def raised(a: Dimension, power: float | None) -> Dimension:
+def to_power(a: Dimension, power: float | None) -> Dimension:
     """Return the dimension of a to a power; an unknown power only leaves a plain number plain."""
     if a in (ANY, PLAIN) or a is None:
         return a

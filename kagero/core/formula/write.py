@@ -1,7 +1,8 @@
 """A checked formula -> operations, where its row is read.
 
-Literals are run-time values: another number compiles no machine code. Everything is computed as float32 arithmetic goes; what is
-not finite in the end is caught by the guard of the row, not on the way, so that the branch not taken may divide by nought.
+Literals are run-time values: another number compiles no machine code. Everything is computed as float32 arithmetic
+goes; what is not finite in the end is caught by the guard of the row, not on the way, so that the branch not taken may
+divide by nought.
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
-"""Geometry: meshes, paths, pictures and text as geometry, and what is asked of them, many points at once.
+"""Geometry: meshes, paths, pictures and text, and queries of many points at once.
 
-Arrays in, arrays out; metres, radians, linear light. Nothing here reads files (`formats` does) or knows the document.
+Arrays in, arrays out; metres, radians, linear light. It reads no files (`formats` does) and knows no document.
 """
 
 from .drawing import Drawing
@@ -11,6 +11,6 @@ from .path import Path
 from .picture import Picture
 from .shapes import SHAPES, shape
 
-Brought = Mesh | Picture | Film | Drawing | VectorField  # what a file that was brought in holds
+ImportedGeometry = Mesh | Picture | Film | Drawing | VectorField  # what a file that was brought in holds
 
-__all__ = ["SHAPES", "Brought", "Drawing", "Film", "Mesh", "Path", "Picture", "Places", "VectorField", "shape"]
+__all__ = ["SHAPES", "Drawing", "Film", "ImportedGeometry", "Mesh", "Path", "Picture", "Places", "VectorField", "shape"]

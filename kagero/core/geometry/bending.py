@@ -1,7 +1,9 @@
-"""How the surface of a mesh has turned since rest, smoothly from triangle to triangle: what stands off it neither tears nor jumps at their edges.
+"""Rotation of a bending mesh's surface since rest, smooth from triangle to triangle, so that offsets neither tear nor
+jump at edges.
 
-Each triangle turns by its own axes. At a point the turnings of the triangles about it are averaged by their angles there (the weights of smooth
-normals: Thuermer and Wuethrich, "Computing vertex normals from polygonal facets", 1998); between points they are interpolated.
+Each triangle rotates with its own axes. At a point the rotations of its triangles are averaged by their angles there
+(the weights of smooth normals: Thuermer and Wuethrich, "Computing vertex normals from polygonal facets", 1998); between
+points they are interpolated.
 """
 
 from __future__ import annotations
@@ -17,7 +19,8 @@ KEPT = 8  # moments of one mesh
 
 
 def axes(corners: np.ndarray) -> np.ndarray:
-    """Return triangles' axes, (n, 3, 3) by rows: along the first side, across it, along the normal. corners: (n, 3, 3)."""
+    """Return triangles' axes, (n, 3, 3) by rows: along the first side, across it, along the normal. corners: (n, 3,
+    3)."""
     along = corners[:, 1] - corners[:, 0]
     up = np.cross(along, corners[:, 2] - corners[:, 0])
     along = along / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
@@ -26,7 +29,7 @@ def axes(corners: np.ndarray) -> np.ndarray:
 
 
 class Bending:
-    """Turnings of a mesh that has frames. rest: corners (F, 3, 3); points, normals: at rest (V, 3); faces: (F, 3)."""
+    """Rotations of a mesh with frames. rest: corners (F, 3, 3). points, normals: at rest, (V, 3). faces: (F, 3)."""
 
     def __init__(self, rest: np.ndarray, points: np.ndarray, normals: np.ndarray, faces: np.ndarray):
         self._rest, self._normals, self._faces = axes(rest), normals, faces
@@ -45,7 +48,8 @@ class Bending:
         self._known: OrderedDict[float, np.ndarray] = OrderedDict()
 
     def turnings(self, clock: float, corners: Any) -> np.ndarray:
-        """Return the mean turnings of points since rest, (V, 3, 3), not quite rotations. clock: s; corners: gives those of then, (F, 3, 3)."""
+        """Return the points' mean rotations since rest, (V, 3, 3), not exactly orthonormal. clock: seconds. corners:
+        gives the corners then, (F, 3, 3)."""
         found = self._known.get(clock)
         if found is None:
             each = np.einsum("nki,nkj->nij", axes(corners(clock)), self._rest)
@@ -56,13 +60,14 @@ class Bending:
         return found
 
     def normals(self, turnings: np.ndarray) -> np.ndarray:
-        """Return the unit normals of points that have turned so, (V, 3)."""
+        """Return the points' unit normals after such rotations, (V, 3)."""
         turned = np.einsum("nij,nj->ni", turnings, self._normals)
         length = np.linalg.norm(turned, axis=1, keepdims=True)
         return np.where(length > 1e-300, turned / np.maximum(length, 1e-300), self._normals)
 
     def turned(self, turnings: np.ndarray, face: np.ndarray, bary: np.ndarray) -> np.ndarray:
-        """Return how the surface has turned at places, rotations (n, 3, 3): its smooth normal at rest becomes that of now, which is interpolated."""
+        """Return the surface's rotation at places, (n, 3, 3): its smooth normal at rest becomes the interpolated one of
+        now."""
         corner = self._faces[face]
         was = _unit(np.einsum("nk,nkj->nj", bary, self._normals[corner]))
         now = _unit(np.einsum("nk,nkj->nj", bary, self.normals(turnings)[corner]))

@@ -1,4 +1,5 @@
-"""A soft brush over a mesh: push, pull, scale, smooth. Each stroke is a line of points; what it does depends on nothing before it but the mesh."""
+"""A soft brush over a mesh: push, pull, scale, smooth. Each stroke is a line of points; what it does depends on nothing
+before it but the mesh."""
 
 from __future__ import annotations
 
@@ -15,13 +16,14 @@ from .mesh import Mesh
 ROUNDS = 4  # of smoothing a stroke
 
 
-def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndarray) -> Mesh:
+def apply_stroke(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndarray) -> Mesh:
     """Return a mesh after a stroke.
 
     kind: push (in) and pull (out) move points by `strength` metres along the mean normal under the brush; scale moves
-    them from their middle by a share; smooth moves them towards their neighbours by a share. radius: metres. line: (n, 3), where
-    the brush went, in the mesh's own space. A point's part is (1 - q²)² at q = distance to the line / radius (common practice).
-    Points that lie together move together. A mesh that moves keeps moving: each of its frames is moved alike.
+    them from their middle by a share; smooth moves them towards their neighbours by a share. radius: metres. line: (n,
+    3), where the brush went, in the mesh's own space. A point's part is (1 - q²)² at q = distance to the line / radius
+    (common practice). Points that lie together move together. A mesh that moves keeps moving: each of its frames is
+    moved alike.
     """
     points = mesh.points.astype(np.float64)
     spend(len(points) * len(line) * 20)
@@ -66,12 +68,12 @@ def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndar
     return replace(mesh, points=(mesh.points + shift).astype(np.float32), frames=frames, given_normals=None)
 
 
-def painted(points: np.ndarray, strokes: Iterable[tuple[str, float, float, np.ndarray]]) -> np.ndarray:
+def painted_share(points: np.ndarray, strokes: Iterable[tuple[str, float, float, np.ndarray]]) -> np.ndarray:
     """Return the share that strokes painted at points, (n,) from 0 to 1, one stroke after the other.
 
-    points: (n, 3) metres, in the prop's own space. strokes: paint or erase, the radius in metres, the strength from 0 to 1, and where it went,
-    (m, 3). Paint brings a share nearer to 1, erasing nearer to 0, by the strength times the brush's part, (1 - q²)² at q = distance to
-    the line / radius (common practice).
+    points: (n, 3) metres, in the prop's own space. strokes: paint or erase, the radius in metres, the strength from 0
+    to 1, and where it went, (m, 3). Paint brings a share nearer to 1, erasing nearer to 0, by the strength times the
+    brush's part, (1 - q²)² at q = distance to the line / radius (common practice).
     """
     points = np.asarray(points, np.float64)
     share = np.zeros(len(points))

@@ -12,7 +12,8 @@ Rule = Literal["nonzero", "evenodd"]
 
 @dataclass(frozen=True)
 class Drawing:
-    """rings: of each filled shape its closed rings, (n, 2), y up. rules: its fill rule. lines: every shape's outline in order, open or closed."""
+    """rings: of each filled shape its closed rings, (n, 2), y up. rules: its fill rule. lines: every shape's outline in
+    order, open or closed."""
 
     rings: tuple[tuple[np.ndarray, ...], ...]
     rules: tuple[Rule, ...]

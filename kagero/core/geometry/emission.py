@@ -1,9 +1,9 @@
-"""Births on props: places picked on the prop at rest, what each is bound to, and where it stands when the prop has moved.
+"""Births on props: places chosen on the prop at rest, their bindings, and their positions when the prop has moved.
 
-A binding is (slot, b1, b2), (n, 3) float64 that are exact in float32, and an offset (n, 3), metres:
-on triangles, slot is the triangle, b1 and b2 the shares of its second and third corner, and the offset lies along its first side,
-across it, and along its normal; at points, slot is the point, b1 = -1, and the offset lies along the prop's own axes; on a
-path, slot is the share of its length, b1 = -2, and the offset lies along tangent, normal and binormal.
+A binding is (slot, b1, b2), (n, 3) float64 exact in float32, with an offset (n, 3), metres. On triangles, slot is the
+triangle, b1 and b2 the shares of its second and third corner, and the offset lies along its first side, across it, and
+along its normal. At points, slot is the point, b1 = -1, and the offset lies along the prop's axes. On a path, slot is
+the share of its length, b1 = -2, and the offset lies along tangent, normal and binormal.
 """
 
 from __future__ import annotations
@@ -17,18 +17,18 @@ import numpy as np
 from ..kernels.random import rehash_uniform
 from ..work_limits import spend
 from .bending import axes
-from .mesh import Mesh, Places, between
+from .mesh import Mesh, Places, keyframe_at
 from .path import Path
 
 F64 = np.float64
 AT_POINT, ON_PATH = -1.0, -2.0
-TRIES = 48  # for a place inside, in cells that may be
-FINER = 512  # and in finer ones, for those that found none
-ROOMY = 0.15  # the share of those cells that is inside, below which finer ones are taken at once
+CANDIDATES = 48  # for a place inside, in cells that may be
+FINE_CANDIDATES = 512  # and in finer ones, for those that found none
+COARSE_ENOUGH = 0.15  # the share of those cells that is inside, below which finer ones are taken at once
 MOST_CELLS = 200_000  # of the finer ones
-APART = 1 / 240  # seconds of a mesh's own animation within which births take its turning as the same
-CELLS = 12  # along the longest side of a mesh, for places inside
-SMALLEST = 400_000  # triangles into which a mesh is divided at most to follow a picture
+DEFORM_STEP = 1 / 240  # seconds of a mesh's own animation within which births take its turning as the same
+CELLS_ALONG = 12  # along the longest side of a mesh, for places inside
+MAX_DIVIDED = 400_000  # triangles into which a mesh is divided at most to follow a picture
 PLANAR = np.cos(np.radians(1.0))  # edges between triangles flatter than this are none that anybody sees
 
 Density = Callable[[np.ndarray], np.ndarray]  # (u, v), (n, 2) -> how dense births are there, (n,), 0 or more
@@ -36,15 +36,16 @@ Density = Callable[[np.ndarray], np.ndarray]  # (u, v), (n, 2) -> how dense birt
 
 @dataclass(frozen=True)
 class DividedSurface:
-    """Triangles divided until each is about a pixel. face: (m,); corners: barycentric, (m, 3, 3); total: the sums of their weights."""
+    """Triangles divided to about a pixel each. face: original triangle, (m,). corners: barycentric, (m, 3, 3). total:
+    cumulative weights."""
 
     face: np.ndarray
     corners: np.ndarray
     total: np.ndarray
 
 
-class Ground:
-    """One geometry that births happen on. marked: of a path, the points somebody drew; else all of its points."""
+class EmissionSurface:
+    """A geometry on which births happen. marked: the points of a path that were drawn by hand; by default all."""
 
     def __init__(self, geometry: Mesh | Path, marked: np.ndarray | None = None):
         self.geometry, self.marked = geometry, marked
@@ -58,10 +59,10 @@ class Ground:
         small: DividedSurface | None = None,
         shares: np.ndarray | None = None,
     ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Return binding, offset and whether a place was found, (n,), of births.
+        """Return bindings, offsets and whether a place was found, (n,), for births.
 
-        on: surface, inside, points or edges. uniform: (n, 3) in [0, 1). away: metres along the normal, (n,). small: what a picture
-        makes of the surface (`divided`); shares: what it makes of the points, the sums of their weights.
+        on: surface, inside, points or edges. uniform: (n, 3) in [0, 1). away: offset along the normal, metres, (n,).
+        small: a surface divided by a picture (`divided`). shares: cumulative weights of points by a picture.
         """
         n = len(uniform)
         found = np.ones(n, bool)
@@ -110,7 +111,8 @@ class Ground:
         return binding, _exact(offset), found
 
     def near(self, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """Return binding and offset of points (n, 3) in the prop's own space: each from the nearest place of the mesh at rest."""
+        """Return bindings and offsets of points (n, 3) in the prop's own space, each bound to the nearest place of the
+        mesh at rest."""
         mesh = self.geometry
         assert isinstance(mesh, Mesh)
         near, _ = mesh.nearest(points)
@@ -119,17 +121,17 @@ class Ground:
         return binding, _exact(self._in_triangle(binding, points - base))
 
     def divided(self, density: Density, pixels: tuple[int, int]) -> DividedSurface:
-        """Return the surface divided to about a pixel a triangle, each weighed by its area and the density at its middle.
+        """Return the surface divided to about a pixel each, weighted by area times the density at the centre.
 
-        pixels: width and height of the picture that density reads.
+        pixels: width and height of the density's picture.
         """
         mesh = self.geometry
         assert isinstance(mesh, Mesh)
         uv = mesh.uv.astype(F64)[mesh.faces] * np.asarray(pixels, F64)
         longest = np.max(np.linalg.norm(uv - np.roll(uv, 1, axis=1), axis=2), axis=1)
         parts = np.clip(np.ceil(longest), 1, 4096)
-        if np.square(parts).sum() > SMALLEST:
-            parts = np.maximum(1, np.floor(parts * np.sqrt(SMALLEST / np.square(parts).sum())))
+        if np.square(parts).sum() > MAX_DIVIDED:
+            parts = np.maximum(1, np.floor(parts * np.sqrt(MAX_DIVIDED / np.square(parts).sum())))
         parts = parts.astype(np.int64)
         faces, corners, weights = [], [], []
         for k in np.unique(parts):
@@ -146,14 +148,15 @@ class Ground:
         return DividedSurface(face, np.concatenate(corners) if faces else np.zeros((0, 3, 3)), np.cumsum(weight))
 
     def weighed_points(self, density: Density) -> np.ndarray:
-        """Return the sums of the points' densities, as `bind` takes them."""
+        """Return cumulative densities of the points, as `bind` takes them."""
         mesh = self.geometry
         assert isinstance(mesh, Mesh)
         return np.cumsum(np.nan_to_num(np.maximum(density(mesh.uv.astype(F64)[self._points]), 0)))
 
     # where they are ---------------------------------------------------------------------------------------------------
     def stand(self, binding: np.ndarray, offset: np.ndarray, clock: np.ndarray) -> np.ndarray:
-        """Return where bindings are in the prop's own space, (n, 3). clock: times of its own animation, (n,) or (1,)."""
+        """Return the positions of bindings in the prop's own space, (n, 3). clock: times of its own animation, (n,) or
+        (1,)."""
         where = np.empty((len(binding), 3))
         if isinstance(self.geometry, Path):
             where[:] = self.geometry.point(binding[:, 0])
@@ -182,7 +185,7 @@ class Ground:
         return where
 
     def normal(self, binding: np.ndarray, clock: np.ndarray) -> np.ndarray:
-        """Return unit normals at bindings, (n, 3): smooth ones, turned as their triangles have turned since rest."""
+        """Return unit normals at bindings, (n, 3): smooth, and rotated with their triangles since rest."""
         if isinstance(self.geometry, Path):
             return self.geometry.frame(binding[:, 0])[1]
         if not len(self.geometry.points):
@@ -200,20 +203,20 @@ class Ground:
         return normals
 
     def turned(self, binding: np.ndarray, clock: np.ndarray) -> np.ndarray:
-        """Return how the surface has turned at bindings since rest, smoothly over its triangles, (n, 3, 3). clock: times of the mesh's own animation,
-        (n,) or (1,)."""
+        """Return the surface's rotation at bindings since rest, smooth over its triangles, (n, 3, 3). clock: times of
+        the mesh's animation, (n,) or (1,)."""
         mesh = self.geometry
         assert isinstance(mesh, Mesh)
         face, bary = self._slot(binding, len(mesh.faces)), _bary(binding)
-        moments = np.round(np.broadcast_to(clock, (len(binding),)) / APART)
+        moments = np.round(np.broadcast_to(clock, (len(binding),)) / DEFORM_STEP)
         turnings = np.empty((len(binding), 3, 3))
         for moment in np.unique(moments):
             here = moments == moment
-            turnings[here] = mesh.turned(face[here], bary[here], float(moment * APART))
+            turnings[here] = mesh.turned(face[here], bary[here], float(moment * DEFORM_STEP))
         return turnings
 
     def uv(self, binding: np.ndarray) -> np.ndarray:
-        """Return (u, v) at bindings, (n, 2): of a path, the share of its length and nought."""
+        """Return (u, v) at bindings, (n, 2); on a path the share of its length, and 0."""
         if isinstance(self.geometry, Path):
             return np.column_stack([binding[:, 0], np.zeros(len(binding))])
         if not len(self.geometry.points):
@@ -230,7 +233,7 @@ class Ground:
 
     # parts ----------------------------------------------------------------------------------------------------------
     def _loose(self, binding: np.ndarray) -> np.ndarray:
-        """Return which bindings are at points, (n,) bool, not on triangles; all of them where there are no triangles."""
+        """Return which bindings are at points, (n,) bool; all where there are no triangles."""
         assert isinstance(self.geometry, Mesh)
         return (binding[:, 1] < -0.5) | (not len(self.geometry.faces))
 
@@ -246,7 +249,7 @@ class Ground:
 
     @cached_property
     def _points(self) -> np.ndarray:
-        """The points births can be at: one of those that lie together."""
+        """The points at which births can be: one of several coincident ones."""
         assert isinstance(self.geometry, Mesh)
         return np.sort(np.unique(self.geometry.points.round(6), axis=0, return_index=True)[1])
 
@@ -284,7 +287,7 @@ class Ground:
         if not mesh.moves:
             return mesh.points[index].astype(F64)
         assert mesh.frames is not None and mesh.times is not None
-        i, share = between(mesh.times, clock)
+        i, share = keyframe_at(mesh.times, clock)
         i, share = i.reshape(-1, *[1] * (index.ndim - 1)), share.reshape(-1, *[1] * index.ndim)
         return mesh.frames[i, index] * (1 - share) + mesh.frames[i + 1, index].astype(F64) * share
 
@@ -299,7 +302,7 @@ class Ground:
         n = len(uniform)
         points, found = np.zeros((n, 3)), np.zeros(n, bool)
         tried = np.empty((n, 3))
-        for first, last in ((0, TRIES if self._roomy else 0), (TRIES, TRIES + FINER)):
+        for first, last in ((0, CANDIDATES if self._roomy else 0), (CANDIDATES, CANDIDATES + FINE_CANDIDATES)):
             if found.all() or first == last:
                 continue
             low, size, cells = self._room if first == 0 else self._finer_room
@@ -323,11 +326,12 @@ class Ground:
 
     @cached_property
     def _room(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Where inside may be: the lowest corner, a cell's size, and the cells (m, 3) that are not wholly outside."""
+        """Cells for points inside: the lowest corner, a cell's size, and the cells (m, 3) that are not wholly
+        outside."""
         mesh = self.geometry
         assert isinstance(mesh, Mesh)
         low, high = mesh.bounds
-        side = max(float((high - low).max()) / CELLS, 1e-9)
+        side = max(float((high - low).max()) / CELLS_ALONG, 1e-9)
         count = np.maximum(1, np.ceil((high - low) / side)).astype(int)
         size = np.where(high > low, (high - low) / count, 1e-9)
         cells = np.stack(np.meshgrid(*(np.arange(c) for c in count), indexing="ij"), -1).reshape(-1, 3).astype(F64)
@@ -335,17 +339,17 @@ class Ground:
 
     @cached_property
     def _roomy(self) -> bool:
-        """Whether enough of the cells where inside may be is inside, so that a place is found there soon."""
+        """Whether enough of those cells is inside for points to be found quickly."""
         low, size, cells = self._room
         if not len(cells):
             return False
         even = np.arange(1024)[:, None] * np.sqrt([2.0, 3.0, 5.0, 7.0]) % 1.0  # Weyl's sequence: even over all of it
         places = low + (cells[_pick(even[:, 0], len(cells))] + even[:, 1:]) * size
-        return float(self.geometry.inside(places).mean()) >= ROOMY  # type: ignore[union-attr]
+        return float(self.geometry.inside(places).mean()) >= COARSE_ENOUGH  # type: ignore[union-attr]
 
     @cached_property
     def _finer_room(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """The same with smaller cells: of a thin body the others are outside for the most part, and too few tries would meet it."""
+        """The same with smaller cells, for thin bodies, whose coarse cells lie mostly outside."""
         low, size, cells = self._room
         halves = np.stack(np.meshgrid(*[np.arange(2.0)] * 3, indexing="ij"), -1).reshape(-1, 3)
         while 0 < len(cells) <= MOST_CELLS // 8:
@@ -372,7 +376,8 @@ class Ground:
 
     @cached_property
     def _lines(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Each edge that somebody sees once, as a triangle and its corner, and the sums of their lengths; where all is flat, its rim."""
+        """Each visible edge once, as a triangle and its corner, with cumulative lengths; the rim where everything is
+        flat."""
         mesh = self.geometry
         assert isinstance(mesh, Mesh)
         _, same = np.unique(mesh.points.round(6), axis=0, return_inverse=True)
@@ -396,7 +401,7 @@ def _pick(uniform: np.ndarray, count: int) -> np.ndarray:
 
 
 def _exact(values: np.ndarray) -> np.ndarray:
-    """Return values as the state keeps them."""
+    """Return values rounded as the state stores them."""
     return values.astype(np.float32).astype(F64)
 
 
@@ -405,7 +410,7 @@ def _bary(binding: np.ndarray) -> np.ndarray:
 
 
 def triangles(parts: int) -> np.ndarray:
-    """Return the corners of the parts² equal triangles that a triangle is divided into, barycentric, (parts², 3, 3)."""
+    """Return the barycentric corners of the parts² equal triangles into which a triangle is divided, (parts², 3, 3)."""
     triangles_of = []
     for i in range(parts):
         for j in range(parts - i):

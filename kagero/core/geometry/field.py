@@ -15,8 +15,8 @@ F64 = np.float64
 
 @dataclass(frozen=True)
 class VectorField:
-    """origin: where its first point is, (3,) metres; spacing: between points along x, y and z, (3,) metres, above 0; values: (Z, Y, X, 3)
-    float32, x runs fastest."""
+    """origin: where its first point is, (3,) metres; spacing: between points along x, y and z, (3,) metres, above 0;
+    values: (Z, Y, X, 3) float32, x runs fastest."""
 
     origin: np.ndarray
     spacing: np.ndarray
@@ -61,7 +61,8 @@ class VectorField:
         return float(np.sqrt(np.einsum("zyxk,zyxk->zyx", self.values, self.values, dtype=F64).max(initial=0)))
 
     def at(self, points: np.ndarray, beyond: bool = False) -> np.ndarray:
-        """Return the vectors at points, (n, 3): linear between the eight about each. Outside there is nothing; beyond: what is at its side."""
+        """Return the vectors at points, (n, 3): linear between the eight about each. Outside there is nothing; beyond:
+        what is at its side."""
         out = np.empty((len(points), 3))
         index = (np.asarray(points, F64) - self.origin) / self.spacing
         trilinear_into(self.values, np.ascontiguousarray(index), beyond, out)

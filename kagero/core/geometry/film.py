@@ -15,8 +15,8 @@ KEPT = 3  # pictures that are held ready
 
 
 class Film:
-    """count: how many pictures; rate: how many a second; packed: what it takes, (n,) bytes; decode: gives a picture by its number, called by one
-    thread at a time."""
+    """count: how many pictures; rate: how many a second; packed: what it takes, (n,) bytes; decode: gives a picture by
+    its number, called by one thread at a time."""
 
     def __init__(
         self, size: tuple[int, int], count: int, rate: Fraction, packed: np.ndarray, decode: Callable[[int], Picture]

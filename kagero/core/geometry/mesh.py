@@ -1,4 +1,4 @@
-"""A triangle mesh, still or moving, and what is asked of it: places evenly spread, frames there, nearest points, rays, inside."""
+"""Triangle meshes, still or moving, and queries: uniform points, frames, nearest points, rays, inside tests."""
 
 from __future__ import annotations
 
@@ -29,9 +29,12 @@ class Mesh:
     """Triangles with (u, v).
 
     points: (V, 3) float32, metres. faces: (F, 3) int32, counter-clockwise from outside. uv: (V, 2) float32. material:
-    (F,) int16. colours: one linear-light colour a material, (M, 3) float32. pictures: the index of a material's picture,
-    -1 without; textures: these pictures, (H, W, 4) in linear light. surfaces: how rough each material is, how much metal, and the light it gives
-    by itself, linear, (M, 5) float32, none: all matte; surface_pictures: the textures that its roughness (in green) and its light are times, (M, 2).
+    (F,) int16. colours: one linear-light colour a material, (M, 3) float32. pictures: the index of a material's
+    picture,
+    -1 without; textures: these pictures, (H, W, 4) in linear light. surfaces: how rough each material is, how much
+      metal, and the light it gives
+    by itself, linear, (M, 5) float32, none: all matte; surface_pictures: the textures that its roughness (in green) and
+    its light are times, (M, 2).
     frames: (T, V, 3) float32 and times: (T,) ascending seconds, of a mesh that moves; its first frame is `points`.
     Points that lie together at a seam are points of their own.
     """
@@ -67,14 +70,16 @@ class Mesh:
         return self.frames is not None and len(self.frames) > 1
 
     def points_at(self, seconds: float) -> np.ndarray:
-        """Return the points at a time, (V, 3) float64: linear between frames, held before the first and after the last."""
+        """Return the points at a time, (V, 3) float64: linear between frames, held before the first and after the
+        last."""
         if not self.moves:
             return self.points.astype(F64)
         i, share = self._between(seconds)
         return self.frames[i] * (1 - share) + self.frames[i + 1].astype(F64) * share  # type: ignore[index]
 
     def velocities_at(self, seconds: float) -> np.ndarray:
-        """Return how fast the points move, (V, 3) metres a second, by the frames about this time; nought where the mesh is held."""
+        """Return how fast the points move, (V, 3) metres a second, by the frames about this time; nought where the mesh
+        is held."""
         if not self.moves:
             return np.zeros((len(self.points), 3))
         times = self.times
@@ -90,7 +95,7 @@ class Mesh:
 
     def _between(self, seconds: float) -> tuple[int, float]:
         assert self.times is not None
-        i, share = between(self.times, np.full(1, seconds))
+        i, share = keyframe_at(self.times, np.full(1, seconds))
         return int(i[0]), float(share[0])
 
     def at(self, seconds: float) -> Mesh:
@@ -124,7 +129,8 @@ class Mesh:
 
     @cached_property
     def normals(self) -> np.ndarray:
-        """Unit normals at the points, (V, 3): those given, else of the triangles about, by their angle (Thuermer and Wuethrich 1998)."""
+        """Unit normals at the points, (V, 3): those given, else of the triangles about, by their angle (Thuermer and
+        Wuethrich 1998)."""
         if self.given_normals is not None:
             return _unit(self.given_normals.astype(F64), (0.0, 1.0, 0.0))
         total = np.zeros((len(self.points), 3))
@@ -140,15 +146,16 @@ class Mesh:
         return Bending(self.corners, self.points, self.normals, self.faces)
 
     def corners_at(self, clock: float) -> np.ndarray:
-        """Return the triangles' corners at a time of its own animation, (F, 3, 3) float64."""
+        """Return the triangles' corners at a time of the mesh's animation, (F, 3, 3) float64."""
         return self.points_at(clock).astype(F64)[self.faces] if self.moves else self.corners
 
     def normals_at(self, clock: float) -> np.ndarray:
-        """Return unit normals of the points at a time of its own animation, (V, 3): those at rest, turned as the triangles about have turned."""
+        """Return the points' unit normals at a time of the mesh's animation, (V, 3): those at rest, rotated with their
+        triangles."""
         return self._bending.normals(self._bending.turnings(clock, self.corners_at)) if self.moves else self.normals
 
     def turned(self, face: np.ndarray, bary: np.ndarray, clock: float) -> np.ndarray:
-        """Return how the surface has turned since rest at places of triangles, (n, 3, 3), smoothly from one to the next."""
+        """Return the surface's rotation since rest at places of triangles, (n, 3, 3), smooth from one to the next."""
         return self._bending.turned(self._bending.turnings(clock, self.corners_at), face, bary)
 
     @cached_property
@@ -168,7 +175,7 @@ class Mesh:
 
     @cached_property
     def is_closed(self) -> bool:
-        """Whether every edge lies between two triangles, points that lie together taken as one."""
+        """Whether every edge lies between two triangles, coincident points taken as one."""
         _, same = np.unique(self.points.round(6), axis=0, return_inverse=True)
         faces = same.reshape(-1)[self.faces]
         pairs = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
@@ -176,7 +183,7 @@ class Mesh:
 
     @cached_property
     def turned_out(self) -> int:
-        """1 where all triangles of a closed mesh face outward, -1 inward, 0 where it is not closed or they do not agree."""
+        """1 where all triangles of a closed mesh face outward, -1 inward, 0 where it is not closed or they disagree."""
         if not self.is_closed:
             return 0
         _, same = np.unique(self.points.round(6), axis=0, return_inverse=True)
@@ -210,7 +217,8 @@ class Mesh:
         return Places(face, bary)
 
     def at_points(self, index: np.ndarray) -> Places:
-        """Return the places of points by their numbers (n,): on the first triangle of each; a point of no triangle counts as the first."""
+        """Return the places of points by their numbers (n,): on the first triangle of each; a point of no triangle
+        counts as the first."""
         face, corner = self._of_point
         index = index.astype(np.int64) % max(1, len(self.points))
         bary = np.zeros((len(index), 3))
@@ -234,7 +242,8 @@ class Mesh:
         return ends[edge, 0] * (1 - along[:, None]) + ends[edge, 1] * along[:, None]
 
     def in_volume(self, uniform: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """Return points inside, (n, 3), and whether each was found, for uniform numbers (n, tries, 3): the first try that lies inside."""
+        """Return points inside, (n, 3), and whether each was found, for uniform numbers (n, tries, 3): the first try
+        that lies inside."""
         low, high = self.bounds
         found = np.zeros(len(uniform), bool)
         points = np.broadcast_to((low + high) / 2, (len(uniform), 3)).copy()
@@ -291,7 +300,8 @@ class Mesh:
         return tangent, np.cross(normal, tangent), normal
 
     def at_uv(self, uv: np.ndarray) -> tuple[Places, np.ndarray]:
-        """Return the places of (u, v), (n, 2), and whether the mesh has such a place; where several do, the first triangle."""
+        """Return the places of (u, v), (n, 2), and whether the mesh has such a place; where several do, the first
+        triangle."""
         flat = np.zeros((len(self.faces), 3, 3))
         flat[:, :, :2] = self.uv.astype(F64)[self.faces]
         mesh_uv = self._uv_mesh
@@ -320,13 +330,12 @@ class Mesh:
         return Places(face, bary), away
 
     def hits(self, origins: np.ndarray, directions: np.ndarray) -> tuple[Places, np.ndarray]:
-        """Return the first places that rays hit from either side (face -1: none), and the reach in lengths of the direction (inf: none)."""
+        """Return the first places that rays hit from either side (face -1: none), and the reach in lengths of the
+        direction (inf: none)."""
         origins, directions = np.ascontiguousarray(origins, F64), np.ascontiguousarray(directions, F64)
-        face, bary, reach = (
-            np.full(len(origins), -1, np.int32),
-            np.zeros((len(origins), 3)),
-            np.full(len(origins), np.inf),
-        )
+        face = np.full(len(origins), -1, np.int32)
+        bary = np.zeros((len(origins), 3))
+        reach = np.full(len(origins), np.inf)
         if len(self.faces):
             bvh.cast(*self._tree, self.corners, origins, directions, face, bary, reach)
         return Places(face, bary), reach
@@ -343,8 +352,9 @@ class Mesh:
         return np.abs(self.winding(points)) > 0.5
 
 
-def between(times: np.ndarray, clock: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return the frame before each time (n,) and the share of the way to the next; held before the first and after the last."""
+def keyframe_at(times: np.ndarray, clock: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return the frame before each time (n,) and the share of the way to the next; clamped before the first and after
+    the last."""
     i = np.clip(np.searchsorted(times, clock, side="right") - 1, 0, len(times) - 2)
     return i, np.clip((clock - times[i]) / (times[i + 1] - times[i]), 0, 1)
 
@@ -354,8 +364,8 @@ def _unit(vectors: np.ndarray, instead: tuple[float, float, float]) -> np.ndarra
     return np.where(length > 1e-300, vectors / np.where(length > 1e-300, length, 1), np.asarray(instead, F64))
 
 
-def converted(mesh: Mesh, unit: float, up: str) -> Mesh:
-    """Return a mesh of a file's own unit and upright axis in metres with y up."""
+def to_metres(mesh: Mesh, unit: float, up: str) -> Mesh:
+    """Return a mesh from a file's unit and up axis in metres with y up."""
     if unit == 1 and up == "y":
         return mesh
 

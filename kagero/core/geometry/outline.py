@@ -16,8 +16,9 @@ from .mesh import Mesh
 Rule = Literal["nonzero", "evenodd"]
 
 
-def filled(rings: Sequence[np.ndarray], rule: Rule = "nonzero") -> list[Polygon]:
-    """Return what closed rings, (n, 2) each, enclose, as polygons with holes. Rings of less than three points enclose nothing."""
+def fill_rings(rings: Sequence[np.ndarray], rule: Rule = "nonzero") -> list[Polygon]:
+    """Return what closed rings, (n, 2) each, enclose, as polygons with holes. Rings of less than three points enclose
+    nothing."""
     area = shapely.Polygon()
     polygons = []
     for ring in rings:
@@ -46,7 +47,7 @@ def filled(rings: Sequence[np.ndarray], rule: Rule = "nonzero") -> list[Polygon]
     return [orient(p) for p in flat if isinstance(p, Polygon) and p.area > 0]
 
 
-def solid(polygons: Sequence[Polygon], depth: float = 0.0) -> Mesh:
+def extrude(polygons: Sequence[Polygon], depth: float = 0.0) -> Mesh:
     """Return polygons as a mesh that looks along z: flat, or from -depth/2 to depth/2 with sides of their own normals.
 
     (u, v) is the share of the outline's bounds; on the sides u goes round each ring and v from back to front.

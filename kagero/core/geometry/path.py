@@ -1,4 +1,5 @@
-"""A path: a line through space with a length, places along it evenly by that length, and a frame that turns no more than it must."""
+"""A path: a line through space with a length, places along it evenly by that length, and a frame that turns no more
+than it must."""
 
 from __future__ import annotations
 
@@ -22,8 +23,9 @@ class Path:
 
     @staticmethod
     def of(points: np.ndarray, closed: bool = False) -> Path:
-        """Return the path from point to point (n, 3), n of at least 1. Points that follow each other within JOINED of its length are one, also
-        the last and the first where it is closed: the direction between them is that of their rounding."""
+        """Return the path from point to point (n, 3), n of at least 1. Points that follow each other within JOINED of
+        its length are one, also the last and the first where it is closed: the direction between them is that of their
+        rounding."""
         points = np.asarray(points, np.float64).reshape(-1, 3)
         apart = np.linalg.norm(np.diff(points, axis=0), axis=1)
         ends = float(np.linalg.norm(points[0] - points[-1]))
@@ -42,8 +44,8 @@ class Path:
 
     @staticmethod
     def through(points: np.ndarray, closed: bool = False) -> Path:
-        """Return a smooth path through points (n, 3): a centripetal Catmull-Rom curve, which makes no loops or cusps within a
-        span (Yuksel, Schaefer and Keyser, "On the parameterization of Catmull-Rom curves", 2009)."""
+        """Return a smooth path through points (n, 3): a centripetal Catmull-Rom curve, which makes no loops or cusps
+        within a span (Yuksel, Schaefer and Keyser, "On the parameterization of Catmull-Rom curves", 2009)."""
         points = np.asarray(points, np.float64).reshape(-1, 3)
         points = Path.of(points, closed).points if len(points) else np.zeros((1, 3))
         if len(points) < 3:
@@ -56,9 +58,9 @@ class Path:
         spans = []
         for i in range(1, len(row) - 2):
             t = np.linspace(knots[i], knots[i + 1], PER_SPAN, endpoint=False)[:, None]
-            a = [_between(row[i - 1 + k], row[i + k], knots[i - 1 + k], knots[i + k], t) for k in range(3)]
-            b = [_between(a[k], a[k + 1], knots[i - 1 + k], knots[i + 1 + k], t) for k in range(2)]
-            spans.append(_between(b[0], b[1], knots[i], knots[i + 1], t))
+            a = [_knot_lerp(row[i - 1 + k], row[i + k], knots[i - 1 + k], knots[i + k], t) for k in range(3)]
+            b = [_knot_lerp(a[k], a[k + 1], knots[i - 1 + k], knots[i + 1 + k], t) for k in range(2)]
+            spans.append(_knot_lerp(b[0], b[1], knots[i], knots[i + 1], t))
         points_of_spans = np.concatenate(spans)
         return Path(points_of_spans if closed else np.concatenate([points_of_spans, points[-1:]]), closed)
 
@@ -90,7 +92,8 @@ class Path:
         return i, np.where(span > 0, (at - self.along[i]) / np.where(span > 0, span, 1), 0.0)
 
     def point(self, share: np.ndarray) -> np.ndarray:
-        """Return where shares of the length lie, (n, 3): 0 at the start, 1 at the end; beyond, a closed path goes round."""
+        """Return where shares of the length lie, (n, 3): 0 at the start, 1 at the end; beyond, a closed path goes
+        round."""
         i, part = self._spot(share)
         if len(self.corners) < 2:
             return np.broadcast_to(self.corners[0], (len(i), 3)).copy()
@@ -113,8 +116,8 @@ class Path:
 
     @cached_property
     def _ups(self) -> np.ndarray:
-        """Normals carried along without twist: Wang et al., "Computation of rotation minimizing frames", 2008, by two reflections.
-        A closed path's remaining twist is spread over its length, so that start and end meet."""
+        """Normals carried along without twist: Wang et al., "Computation of rotation minimizing frames", 2008, by two
+        reflections. A closed path's remaining twist is spread over its length, so that start and end meet."""
         c, t = self.corners, self._tangents
         up = np.zeros_like(t)
         axis = np.zeros(3)
@@ -141,7 +144,8 @@ class Path:
         return up
 
     def frame(self, share: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Return tangent, normal and binormal at shares of the length, (n, 3) each: orthonormal, right-handed, without twist."""
+        """Return tangent, normal and binormal at shares of the length, (n, 3) each: orthonormal, right-handed, without
+        twist."""
         i, part = self._spot(share)
         if len(self.corners) < 2:
             i = np.zeros_like(i)
@@ -157,18 +161,17 @@ class Path:
         return tangent, up, np.cross(tangent, up)
 
     def standing(self, share: np.ndarray, matrices: np.ndarray) -> np.ndarray:
-        """Return point, tangent, normal and binormal at shares of the length (n,), as matrices (1 or n, 4, 4) place the path: (12, n) float64."""
+        """Return point, tangent, normal and binormal at shares of the length (n,), as matrices (1 or n, 4, 4) place the
+        path: (12, n) float64."""
         columns = np.empty((12, len(share)))
         matrices = np.ascontiguousarray(matrices, np.float64)
         corners, tangents, ups, along = self.corners, self._tangents, self._ups, self.along
         if len(corners) < 2:  # it is one point
-            corners, tangents, ups, along = (
-                np.repeat(corners, 2, 0),
-                np.repeat(tangents, 2, 0),
-                np.repeat(ups, 2, 0),
-                np.zeros(2),
-            )
-        lines.stand_into(
+            corners = np.repeat(corners, 2, 0)
+            tangents = np.repeat(tangents, 2, 0)
+            ups = np.repeat(ups, 2, 0)
+            along = np.zeros(2)
+        lines.frames_into(
             np.ascontiguousarray(share, np.float64), along, corners, tangents, ups, self.closed, matrices, columns
         )
         return columns
@@ -191,5 +194,5 @@ class Path:
         return low, high
 
 
-def _between(a: np.ndarray, b: np.ndarray, start: float, end: float, t: np.ndarray) -> np.ndarray:
+def _knot_lerp(a: np.ndarray, b: np.ndarray, start: float, end: float, t: np.ndarray) -> np.ndarray:
     return a + (b - a) * ((t - start) / (end - start))

@@ -1,4 +1,5 @@
-"""Pictures made from numbers: noise, cells, checks, gradients. All but the gradients come round at their edges, so that they tile.
+"""Pictures made from numbers: noise, cells, checks, gradients. All but the gradients come round at their edges, so that
+they tile.
 
 Noise: `kernels.tiling`. Cells: S. Worley, "A cellular texture basis function", SIGGRAPH 1996.
 """
@@ -21,8 +22,8 @@ F32 = np.float32
 def worley(
     x: np.ndarray, y: np.ndarray, z: float, period: int, jitter: float = 1.0, seed: int = 0
 ) -> tuple[np.ndarray, np.ndarray]:
-    """Return how far the nearest and the second nearest feature point are, in lattice cells; it comes round every `period`. The points wander as
-    z goes on, and come round after 1."""
+    """Return how far the nearest and the second nearest feature point are, in lattice cells; it comes round every
+    `period`. The points wander as z goes on, and come round after 1."""
     ix, iy = np.floor(x).astype(np.int64), np.floor(y).astype(np.int64)
     nearest, second = np.full(x.shape, 9.0, F32), np.full(x.shape, 9.0, F32)
     for a in (-1, 0, 1):
@@ -94,7 +95,8 @@ PATTERNS: dict[str, tuple[str, Callable[[np.ndarray, np.ndarray, PatternSettings
 
 
 def pattern(name: str, side: int, of: PatternSettings, contrast: float = 1.0, level: float = 0.0) -> Picture:
-    """Return a pattern as a picture of `side` pixels a side: grey in linear light, 0 to 1. contrast: about the middle; level: added."""
+    """Return a pattern as a picture of `side` pixels a side: grey in linear light, 0 to 1. contrast: about the middle;
+    level: added."""
     at = (np.arange(side, dtype=F32) + F32(0.5)) / F32(side)
     u, v = np.meshgrid(at, 1 - at)
     value = np.clip((PATTERNS[name][1](u, v, of) - 0.5) * contrast + 0.5 + level, 0, 1)

@@ -18,8 +18,8 @@ Wrap = Literal["repeat", "hold", "tile"]
 
 @dataclass(frozen=True)
 class Picture:
-    """pixels: (H, W, 4) float32 or, as files are kept, float16; linear-light colour (not multiplied by alpha) and alpha; the first row is
-    the top, v = 1."""
+    """pixels: (H, W, 4) float32 or, as files are kept, float16; linear-light colour (not multiplied by alpha) and
+    alpha; the first row is the top, v = 1."""
 
     pixels: np.ndarray
 
@@ -86,7 +86,8 @@ class Picture:
 
     @staticmethod
     def from_srgb(pixels: np.ndarray) -> Picture:
-        """Return a picture of sRGB-encoded pixels, (H, W, 3 or 4) in 0..1: decoded by IEC 61966-2-1; alpha stays as it is."""
+        """Return a picture of sRGB-encoded pixels, (H, W, 3 or 4) in 0..1: decoded by IEC 61966-2-1; alpha stays as it
+        is."""
         pixels = np.asarray(pixels, np.float32)
         colour = pixels[:, :, :3]
         linear = np.where(colour <= 0.04045, colour / 12.92, ((colour + 0.055) / 1.055) ** 2.4)
@@ -95,7 +96,8 @@ class Picture:
 
 
 def _halved(pixels: np.ndarray) -> np.ndarray:
-    """Return a picture half as large, (H, W, 4), each pixel the mean of those it stands for: some rows at a time, as float32."""
+    """Return a picture half as large, (H, W, 4), each pixel the mean of those it stands for: some rows at a time, as
+    float32."""
     height, width = pixels.shape[:2]
     smaller = np.empty((-(-height // 2), -(-width // 2), pixels.shape[2]), pixels.dtype)
     for top in range(0, len(smaller), STRIP):

@@ -1,4 +1,5 @@
-"""Rails: what rides go along. On a mesh places by (u, v), which go round where the surface does; on a path places by its length."""
+"""Rails: what rides go along. On a mesh places by (u, v), which go round where the surface does; on a path places by
+its length."""
 
 from __future__ import annotations
 
@@ -10,7 +11,7 @@ from ..kernels import surface_frames
 from .mesh import Mesh, Places
 
 F64 = np.float64
-ROUND = 1e-5  # how far apart, in shares of a mesh's size, the two sides of a seam may be
+SEAM_TOLERANCE = 1e-5  # how far apart, in shares of a mesh's size, the two sides of a seam may be
 
 
 class SurfaceRails:
@@ -21,7 +22,8 @@ class SurfaceRails:
 
     @cached_property
     def _flat(self) -> np.ndarray:
-        """Of each triangle its first corner's (u, v) and the inverse of its two sides there, (F, 6); noughts where it has no extent."""
+        """Of each triangle its first corner's (u, v) and the inverse of its two sides there, (F, 6); noughts where it
+        has no extent."""
         uv = self.mesh.uv.astype(F64)[self.mesh.faces]
         a, b = uv[:, 1] - uv[:, 0], uv[:, 2] - uv[:, 0]
         det = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
@@ -30,7 +32,8 @@ class SurfaceRails:
 
     @cached_property
     def _grid(self) -> tuple[float, float, float, float, int, int, np.ndarray, np.ndarray]:
-        """The triangles' (u, v) in cells: lowest corner, size of a cell, how many, and which triangles reach into each."""
+        """The triangles' (u, v) in cells: lowest corner, size of a cell, how many, and which triangles reach into
+        each."""
         uv = self.mesh.uv.astype(F64)[self.mesh.faces]
         flat = np.flatnonzero(np.abs(self._flat[:, 2:]).sum(axis=1) > 0)
         low, high = uv.reshape(-1, 2).min(axis=0), uv.reshape(-1, 2).max(axis=0)
@@ -57,7 +60,8 @@ class SurfaceRails:
 
     @cached_property
     def closed(self) -> tuple[bool, bool]:
-        """Whether u, and v, go round: the surface at 0 is that at 1. So it is with what has (u, v) from 0 to 1 alone."""
+        """Whether u, and v, go round: the surface at 0 is that at 1. So it is with what has (u, v) from 0 to 1
+        alone."""
         low, high = self.mesh.uv.min(axis=0, initial=1), self.mesh.uv.max(axis=0, initial=0)
         if not len(self.mesh.faces) or (np.abs(low) > 1e-4).any() or (np.abs(high - 1) > 1e-4).any():
             return False, False
@@ -69,9 +73,9 @@ class SurfaceRails:
             there = sides[0][1] & sides[1][1]  # the fan about a pole has (u, v) of its own for half of its width
             apart = np.linalg.norm(self.mesh.point(sides[0][0]) - self.mesh.point(sides[1][0]), axis=1)[there]
             pole = (
-                np.ptp(self.mesh.point(sides[0][0])[there], axis=0).max(initial=0) < ROUND * size
+                np.ptp(self.mesh.point(sides[0][0])[there], axis=0).max(initial=0) < SEAM_TOLERANCE * size
             )  # an end is one point: no way on over it
-            rails.append(bool(there.sum() > len(there) / 2 and (apart < ROUND * size).all() and not pole))
+            rails.append(bool(there.sum() > len(there) / 2 and (apart < SEAM_TOLERANCE * size).all() and not pole))
         return rails[0], rails[1]
 
     def places(self, uv: np.ndarray) -> Places:
@@ -92,14 +96,15 @@ class SurfaceRails:
     def stand(
         self, places: Places, aside: np.ndarray, clock: float, matrices: np.ndarray
     ) -> tuple[np.ndarray, np.ndarray]:
-        """Return places in the world and unit normals there, (n, 3) each. aside: metres out, along u and along v, (n, 3)."""
+        """Return places in the world and unit normals there, (n, 3) each. aside: metres out, along u and along v, (n,
+        3)."""
         n, mesh = len(places), self.mesh
         place, facing = np.empty((n, 3)), np.empty((n, 3))
         corners = self.corners(clock)
         inverse = np.linalg.pinv(matrices[:, :3, :3])
         b1, b2 = (np.ascontiguousarray(places.bary[:, k]) for k in (1, 2))
         normals = mesh.normals_at(clock)
-        surface_frames.stand(
+        surface_frames.frames_at(
             places.face.astype(np.int64),
             b1,
             b2,
@@ -119,7 +124,8 @@ class SurfaceRails:
 def at_edge(
     share: np.ndarray, closed: bool, edge: str, low: float = 0.0, high: float = 1.0
 ) -> tuple[np.ndarray, np.ndarray]:
-    """Return where places along a direction from `low` to `high` are ridden, and which lie beyond an open end. edge: hold, wrap, turn, release."""
+    """Return where places along a direction from `low` to `high` are ridden, and which lie beyond an open end. edge:
+    hold, wrap, turn, release."""
     span = high - low
     if closed or edge == "wrap":
         return low + (share - low) % span, np.zeros(len(share), bool)

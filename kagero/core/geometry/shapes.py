@@ -35,7 +35,8 @@ def _grid(
 
 
 def _turn(u: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return cosine and sine of a share of a turn; u = 0 looks along x, and grows towards -z, against the clock seen from above.
+    """Return cosine and sine of a share of a turn; u = 0 looks along x, and grows towards -z, against the clock seen
+    from above.
 
     A whole turn is none, to the last bit: the two sides of a seam stand on the same points.
     """
@@ -86,7 +87,8 @@ def plane(width: float = 1.0, depth: float = 1.0) -> Mesh:
 
 
 def box(width: float = 1.0, height: float = 1.0, depth: float = 1.0) -> Mesh:
-    """A box; its six sides lie side by side in u, each a sixth of it, and go over the whole of v: +x, -x, +y, -y, +z, -z."""
+    """A box; its six sides lie side by side in u, each a sixth of it, and go over the whole of v: +x, -x, +y, -y, +z,
+    -z."""
     half = np.array([width, height, depth]) / 2
     sides = [("x", 1), ("x", -1), ("y", 1), ("y", -1), ("z", 1), ("z", -1)]
     points: list[np.ndarray] = []
@@ -146,7 +148,8 @@ SHAPES: dict[str, Callable[..., Mesh]] = {
 
 
 def reach(kind: str, origins: np.ndarray, directions: np.ndarray, **sizes: Any) -> np.ndarray:
-    """Return how far rays (n, 3) go to a built-in shape, in lengths of their direction, (n,); infinity where they miss. Exact: closed forms."""
+    """Return how far rays (n, 3) go to a built-in shape, in lengths of their direction, (n,); infinity where they miss.
+    Exact: closed forms."""
     if kind in ("disc", "ring"):
         return rays.level(origins, directions, sizes.get("inner", 0.0), sizes.get("outer", sizes.get("radius", 0.5)))
     if kind in ("cylinder", "funnel"):

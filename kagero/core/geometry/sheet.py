@@ -1,4 +1,5 @@
-"""Pictures made ready for being drawn on particles, large and small: cells of a grid, each with halves of itself, and a rim of one texel."""
+"""Pictures made ready for being drawn on particles, large and small: cells of a grid, each with halves of itself, and a
+rim of one texel."""
 
 from __future__ import annotations
 
@@ -19,9 +20,10 @@ LEVELS = 12  # at most: a cell of 2,048 texels a side has twelve
 
 @dataclass(frozen=True)
 class Sheet:
-    """texels: (H, W, 4) float32, linear light times alpha, and alpha. plates: (levels, 4) float32 of each level: x and y of the corner of its
-    first cell with the rim, and the cell's own width and height without it, in texels. across: how many cells lie side by side; cells: how many
-    there are, from the left, row by row from the top. aspect: width over height of a cell."""
+    """texels: (H, W, 4) float32, linear light times alpha, and alpha. plates: (levels, 4) float32 of each level: x and
+    y of the corner of its first cell with the rim, and the cell's own width and height without it, in texels. across:
+    how many cells lie side by side; cells: how many there are, from the left, row by row from the top. aspect: width
+    over height of a cell."""
 
     texels: np.ndarray
     plates: np.ndarray
@@ -33,13 +35,14 @@ class Sheet:
 def sheet(
     pictures: Sequence[Picture], across: int = 1, down: int = 1, edges: Edges = "end", cover: Cover = "alpha"
 ) -> Sheet:
-    """Return the sheet of some pictures, each a grid of `across` by `down` cells; the cells of the first stand before those of the second.
+    """Return the sheet of some pictures, each a grid of `across` by `down` cells; the cells of the first stand before
+    those of the second.
 
-    cover: whether a texel covers by its alpha, or by its brightest part too (pictures that are dark where nothing is). edges: what stands beyond a
-    cell: nothing, its own edge, or what comes round. All cells are as large as those of the first picture. Raises GeometryProblem where a
-    picture cannot be cut into such a grid.
+    cover: whether a texel covers by its alpha, or by its brightest part too (pictures that are dark where nothing is).
+    edges: what stands beyond a cell: nothing, its own edge, or what comes round. All cells are as large as those of the
+    first picture. Raises GeometryProblem where a picture cannot be cut into such a grid.
     """
-    cut = [_cut(each, across, down, cover) for each in pictures]
+    cut = [_split(each, across, down, cover) for each in pictures]
     height, width = cut[0].shape[1:3]
     cells = np.concatenate([cut[0], *(_as_large(each, height, width) for each in cut[1:])])
     aspect = width / height
@@ -50,7 +53,7 @@ def sheet(
     plates, pages, top = [], [], 0
     while True:
         h, w = cells.shape[1:3]
-        framed = _framed(cells, edges)
+        framed = _with_border(cells, edges)
         page = np.zeros((rows * columns, h + 2, w + 2, 4), np.float32)
         page[: len(cells)] = framed
         pages.append(
@@ -66,7 +69,7 @@ def sheet(
     return Sheet(np.ascontiguousarray(texels), np.array(plates, np.float32), columns, len(cells), aspect)
 
 
-def _cut(picture: Picture, across: int, down: int, cover: Cover) -> np.ndarray:
+def _split(picture: Picture, across: int, down: int, cover: Cover) -> np.ndarray:
     """Return a picture's cells, (n, h, w, 4), premultiplied."""
     width, height = picture.size
     if width % across or height % down:
@@ -118,7 +121,7 @@ def _as_large(cells: np.ndarray, height: int, width: int) -> np.ndarray:
     return between(between(cells, y, 1), x, 2)
 
 
-def _framed(cells: np.ndarray, edges: Edges) -> np.ndarray:
+def _with_border(cells: np.ndarray, edges: Edges) -> np.ndarray:
     """Return cells with a rim of one texel: what reading between texels at their edge meets there."""
     around = ((0, 0), (1, 1), (1, 1), (0, 0))
     if edges == "end":

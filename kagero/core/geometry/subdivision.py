@@ -9,19 +9,20 @@ import numpy as np
 from .emission import triangles
 from .mesh import Mesh
 
-ACROSS = 96  # how many of its longest sides go along a fine mesh
+TRIANGLES_ACROSS = 96  # how many of its longest sides go along a fine mesh
 MOST, MOST_MOVING = 48_000, 12_000  # triangles
-ENOUGH = 12_000  # triangles that are fine as they are
+FINE_ENOUGH = 12_000  # triangles that are fine as they are
 
 
-def finer(mesh: Mesh) -> Mesh:
-    """Return the same surface in triangles of at most a hundredth of its size or so, as many as are allowed. Equal meshes give equal ones."""
-    if not 0 < len(mesh.faces) < ENOUGH:
+def subdivide(mesh: Mesh) -> Mesh:
+    """Return the same surface in triangles of at most a hundredth of its size or so, as many as are allowed. Equal
+    meshes give equal ones."""
+    if not 0 < len(mesh.faces) < FINE_ENOUGH:
         return mesh
     corners = mesh.corners
     longest = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(axis=1)
     extent = float(np.ptp(mesh.bounds, axis=0).max()) or 1.0
-    parts = np.clip(np.ceil(longest / (extent / ACROSS)), 1, 64)
+    parts = np.clip(np.ceil(longest / (extent / TRIANGLES_ACROSS)), 1, 64)
     most = MOST_MOVING if mesh.moves else MOST
     if np.square(parts).sum() > most:
         parts = np.maximum(1, np.floor(parts * np.sqrt(most / np.square(parts).sum())))
@@ -42,6 +43,8 @@ def finer(mesh: Mesh) -> Mesh:
     faces = np.concatenate(pieces).astype(np.int32)
 
     def between(values: np.ndarray) -> np.ndarray:
+        """Return values of the mesh's points, (..., V, j), interpolated at the points of the subdivided mesh, (..., n,
+        j) float32."""
         return np.einsum("nk,...nkj->...nj", share, values[..., mesh.faces[owner], :]).astype(np.float32)
 
     per_face = np.concatenate([np.repeat(np.flatnonzero(parts == k), int(k) ** 2) for k in np.unique(parts)])

@@ -1,4 +1,5 @@
-"""Ground to walk on: which triangles of a mesh lie beside each other, also where a seam of (u, v) parts their points."""
+"""Ground to walk on: which triangles of a mesh lie beside each other, also where a seam of (u, v) parts their
+points."""
 
 from __future__ import annotations
 
@@ -14,7 +15,7 @@ NEAR = 1e-6  # how far apart, in shares of a mesh's size, points are that are on
 EDGES = {"hold": surface_walk.HOLD, "turn": surface_walk.TURN, "release": surface_walk.RELEASE}
 
 
-class Walk:
+class WalkableMesh:
     """A mesh to be walked on, from face to face."""
 
     def __init__(self, mesh: Mesh):
@@ -32,7 +33,8 @@ class Walk:
 
     @cached_property
     def beside(self) -> np.ndarray:
-        """Of each triangle's edges the triangle beyond (-1: none), and its corners at the edge's two ends, (F, 3, 3): see `kernels.surface_walk`."""
+        """Of each triangle's edges the triangle beyond (-1: none), and its corners at the edge's two ends, (F, 3, 3):
+        see `kernels.surface_walk`."""
         corners = self.welded[self.mesh.faces]
         count = len(corners)
         flat = (corners[:, [0, 1, 2]] == corners[:, [1, 2, 0]]).any(axis=1)  # has no extent: nobody is on it
@@ -54,8 +56,9 @@ class Walk:
     def go(
         self, places: Places, direction: np.ndarray, more: np.ndarray, corners: np.ndarray, edge: str
     ) -> tuple[Places, np.ndarray, np.ndarray]:
-        """Return where places come to along vectors (n, 3), metres, what a second vector (n, 3) is there, and who came to an open edge that
-        lets go, (n,). corners: of the triangles as they stand, (F, 3, 3); edge: hold, turn or release."""
+        """Return where places come to along vectors (n, 3), metres, what a second vector (n, 3) is there, and who came
+        to an open edge that lets go, (n,). corners: of the triangles as they stand, (F, 3, 3); edge: hold, turn or
+        release."""
         face = places.face.astype(np.int64)
         b1, b2 = (np.ascontiguousarray(places.bary[:, k], np.float64) for k in (1, 2))
         left, carried, gone = np.array(direction, np.float64), np.array(more, np.float64), np.empty(len(face))

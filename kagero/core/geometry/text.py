@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from .mesh import Mesh
-from .outline import bezier, filled, solid
+from .outline import bezier, extrude, fill_rings
 
 FONTS = Path(__file__).parent / "fonts"
 WEIGHTS = {"regular": 400, "medium": 500, "bold": 700}
@@ -23,7 +23,7 @@ def _font(weight: str) -> Any:
     return TTFont(FONTS / f"zen-kaku-{WEIGHTS[weight]}.woff", lazy=False)
 
 
-def missing(text: str, weight: str = "bold") -> str:
+def missing_characters(text: str, weight: str = "bold") -> str:
     """Return the characters of a text that the font does not have, each once."""
     known = _font(weight).getBestCmap()
     return "".join(dict.fromkeys(c for c in text if c not in "\n\r\t " and ord(c) not in known))
@@ -47,9 +47,9 @@ def text_mesh(text: str, height: float, depth: float = 0.0, weight: str = "bold"
         for character, width in zip(line, widths, strict=True):
             if ord(character) in known:
                 rings = [(ring + np.array([x, y])) * scale for ring in _rings(glyphs, known[ord(character)])]
-                polygons += filled(rings)
+                polygons += fill_rings(rings)
             x += width
-    return solid(polygons, depth)
+    return extrude(polygons, depth)
 
 
 def _rings(glyphs: Any, name: str) -> list[np.ndarray]:

@@ -5,15 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from ..beginnings.parts import STRAIGHT, colours, curve, source
-from ..catalog import Scope, choices, no_worse
-from ..catalog.pieces import row_at_path
+from ..beginnings.parts import STRAIGHT, curve, source
+from ..catalog import check_no_worse, choices
 from ..document import ONCE, Effect, read_effect
 from ..errors import RequestError
 from ..formula import identifier
 from ..parts.contacts import CONTACTS
 from ..parts.cues import CUES
-from ..parts.draws import DRAWS
 from ..parts.finish import FINISH
 from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
@@ -21,90 +19,10 @@ from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
 from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
-from ..rows.placed import PlacedRow
-from ..rows.view import found
-from . import scenes
+from . import scene_parts, scenes
 from .cards import Card, card_of
 from .content import FILES
-
-NewUid = Callable[[], str]
-BELL = ((0.0, 0.15), (0.4, 1.0), (1.0, 0.0))
-
-
-class _Try:
-    """An effect's document while an example is put into it. emitter: the one that is looked at, as plain data."""
-
-    def __init__(self, effect: Effect, emitter_uid: str, new_uid: NewUid):
-        self.effect, self.new_uid = effect, new_uid
-        index = next((i for i, each in enumerate(effect.emitters) if each.uid == emitter_uid), None)
-        if index is None:
-            raise RequestError(
-                f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's."
-            )
-        self.document = effect.model_dump(mode="json")
-        self.of = effect.emitters[index]
-        self.emitter = self.document["emitters"][index]
-        self.scope = Scope(self.of, effect)
-
-    def placed(self, key: str) -> PlacedRow:
-        """Return a row of the emitter by its address or by the key of its kind. Raises RequestError where it has none."""
-        rows = self.scope.rows
-        placed = rows.get(key) or next((each for each in rows.values() if each.spec.key == key and not each.host), None)
-        if placed is None:
-            raise RequestError("This emitter has no such row.", where="key", remedy="Add what has it first.")
-        return placed
-
-    def drive(
-        self,
-        placed: PlacedRow,
-        driver: dict[str, Any],
-        span: tuple[float, float],
-        output: tuple[float, float],
-        operation: str = "multiply",
-        keys: Any = STRAIGHT,
-        read: str | None = None,
-    ) -> None:
-        """Add a response to a row; of a colour one through a gradient."""
-        spec = placed.spec
-        read = read or {"birth": "once", "emitter": "live"}.get(spec.stage, "live")
-        if spec.kind == "colour":
-            fields = {
-                **colours(self.new_uid(), driver, (0, scenes.COLD), (0.5, scenes.WARM), (1, scenes.HOT)),
-                "input": list(span),
-                "read": read,
-            }
-        else:
-            fields = curve(self.new_uid(), driver, keys, input=span, output=output, operation=operation, read=read)
-        self.row(placed)["responses"].append(fields)
-
-    def row(self, placed: PlacedRow) -> dict[str, Any]:
-        """Return a row of the emitter, as plain data that is changed in place."""
-        return row_at_path(self.emitter, placed.path)
-
-    def look_again(self) -> None:
-        """See what was put in so far: rows and sources are those of the document as it is now."""
-        self.effect = read_effect(self.document)
-        self.of = found(self.effect.emitters, self.of.uid)
-        self.scope = Scope(self.of, self.effect)
-
-    def draw(self, kind: str = "uniform") -> tuple[dict[str, Any], tuple[float, float]]:
-        """Add a draw; return it as a source, with its range."""
-        taken = {each["name"] for each in self.emitter["draws"]}
-        name = next(n for i in range(1, 99) if (n := f"tried {i}") not in taken)
-        chance = DRAWS.kinds[kind].model_validate({**DRAWS.kinds[kind].template(), "uid": self.new_uid(), "name": name})
-        self.emitter["draws"].append(chance.model_dump(mode="json"))
-        low, high = chance.range()
-        return source("draw", draw=chance.uid), (float(low), float(high))
-
-    def prop(self, fields: dict[str, Any]) -> str:
-        """Add a prop or mask; return its uid."""
-        taken = {each["name"] for each in self.document["props"]}
-        name = next(
-            n for i in range(1, 99) if (n := fields["name"] if i == 1 else f"{fields['name']} {i}") not in taken
-        )
-        fields_of_prop = {**fields, "uid": self.new_uid(), "name": name}
-        self.document["props"].append(fields_of_prop)
-        return str(fields_of_prop["uid"])
+from .trial import BELL, NewUid, Trial, with_uids
 
 
 def attempt(
@@ -112,21 +30,21 @@ def attempt(
 ) -> tuple[Effect, str]:
     """Return the effect with an example of a card in it, and what it is called as an edit.
 
-    number: which of the two, 0 or 1. address: of the row that the card was asked for on. Raises RequestError where it does not fit here, in
-    words, and EffectError where the changed effect could not be played.
+    number: which of the two, 0 or 1. address: of the row that the card was asked for on. Raises RequestError where it
+    does not fit here, in words, and EffectError where the changed effect could not be played.
     """
-    card, trial = card_of(key), _Try(effect, emitter_uid, new_uid)
+    card, trial = card_of(key), Trial(effect, emitter_uid, new_uid)
     if not 0 <= number < len(card.tries):
         raise RequestError("A card has two examples.", where="number", remedy="Choose 0 or 1.")
     _KINDS[card.kind](trial, card, number, address)
-    return no_worse(effect, read_effect(trial.document)), f"Try {card.label.lower()}: {card.tries[number]}"
+    return check_no_worse(effect, read_effect(trial.document)), f"Try {card.label.lower()}: {card.tries[number]}"
 
 
-def _row(trial: _Try, card: Card, number: int, address: str) -> None:
+def _row(trial: Trial, card: Card, number: int, address: str) -> None:
     placed = trial.placed(address or card.name)
     spec, base = placed.spec, placed.row.base
     nought = base in (0, (0.0, 0.0, 0.0))
-    low, high = (0.0, 1.0) if spec.kind == "colour" else scenes.usual(spec)
+    low, high = (0.0, 1.0) if spec.kind == "colour" else scene_parts.usual(spec)
     operation, reach = ("add", (low, high)) if nought else ("multiply", (0.0, 1.0))
     seconds = max(trial.effect.clip.seconds(trial.effect.clip.last_frame), 0.04)
     if number == 1 and spec.stage == "emitter":
@@ -142,7 +60,7 @@ def _row(trial: _Try, card: Card, number: int, address: str) -> None:
 
 
 def _seen(
-    trial: _Try,
+    trial: Trial,
     driver: dict[str, Any],
     span: tuple[float, float],
     number: int,
@@ -155,7 +73,7 @@ def _seen(
     trial.drive(placed, driver, span, output, read="live" if facts.changes or one.refreshed else "once")
 
 
-def _source(trial: _Try, card: Card, number: int, address: str) -> None:
+def _source(trial: Trial, card: Card, number: int, address: str) -> None:
     why = _provide(trial, SOURCES.kinds[card.name]) or f"Nothing here has {card.label}."
     for key, output in (
         (("look.size", (0.3, 1.8)), ("look.opacity", (0.1, 1.0))),
@@ -176,11 +94,12 @@ def _source(trial: _Try, card: Card, number: int, address: str) -> None:
     raise RequestError(why, where="key", remedy="Add what it reads first.")
 
 
-def _provide(trial: _Try, kind: Any) -> str:
-    """Add what a kind of source reads, where the effect has none: a ball, a mask, a dial, an attribute. Return why that cannot be, or nothing."""
+def _provide(trial: Trial, kind: Any) -> str:
+    """Add what a kind of source reads, where the effect has none: a ball, a mask, a dial, an attribute. Return why that
+    cannot be, or nothing."""
     fields, effect = kind.model_fields, trial.effect
     if "prop" in fields and kind.kind_facts().label and not any(prop.placed and prop.solid for prop in effect.props):
-        trial.prop({**scenes.fixtures()[0], "name": "ball"})
+        trial.prop({**scene_parts.fixtures()[0], "name": "ball"})
     elif "mask" in fields and not any(prop.mask for prop in effect.props):
         trial.prop(
             {**scenes.mask_fields("sphere"), "position": {"base": [0.0, 0.8, 0.0], "responses": []}, "shown": "lines"}
@@ -194,14 +113,14 @@ def _provide(trial: _Try, kind: Any) -> str:
             {"uid": trial.new_uid(), "name": "tried", "frame": (effect.clip.first_frame + effect.clip.last_frame) // 2}
         )
     elif "own" in fields and not trial.of.own:
-        trial.emitter["own"].append({**scenes.emitter()["own"][0], "uid": trial.new_uid(), "name": "tried"})
+        trial.emitter["own"].append({**scene_parts.emitter()["own"][0], "uid": trial.new_uid(), "name": "tried"})
     else:
         return ""
     trial.look_again()
     return ""
 
 
-def _operation(trial: _Try, card: Card, number: int, address: str) -> None:
+def _operation(trial: Trial, card: Card, number: int, address: str) -> None:
     placed = trial.placed("look.size" if number == 0 else "look.opacity")
     base = placed.row.base
     size = float(base) if isinstance(base, (int, float)) else 1.0
@@ -209,7 +128,7 @@ def _operation(trial: _Try, card: Card, number: int, address: str) -> None:
     trial.drive(placed, source("life"), (0, 1), output, card.name, ((0, 0), (0.5, 1), (1, 0)))
 
 
-def _function(trial: _Try, card: Card, number: int, address: str) -> None:
+def _function(trial: Trial, card: Card, number: int, address: str) -> None:
     scene = card.scene()
     if scene is None:
         raise RequestError(f"{card.label} has no example of its own.", where="key", remedy="Write it in a formula.")
@@ -221,14 +140,14 @@ def _function(trial: _Try, card: Card, number: int, address: str) -> None:
     _seen(trial, {"kind": "formula", "uid": trial.new_uid(), "text": text, "draft": ""}, (-1, 1), number)
 
 
-def _draw(trial: _Try, card: Card, number: int, address: str) -> None:
+def _draw(trial: Trial, card: Card, number: int, address: str) -> None:
     driver, span = trial.draw(card.name)
     trial.drive(
         trial.placed("look.size" if number == 0 else "births.launch.speed"), driver, span, (0.4, 1.6), read="once"
     )
 
 
-def _force(trial: _Try, card: Card, number: int, address: str) -> None:
+def _force(trial: Trial, card: Card, number: int, address: str) -> None:
     push = PUSHES.kinds[card.name]
     data = push.model_validate({**push.template(), "uid": trial.new_uid()}).model_dump(mode="json")
     if card.name == "stream":
@@ -251,7 +170,7 @@ def _force(trial: _Try, card: Card, number: int, address: str) -> None:
     trial.emitter["forces"].append(data)
 
 
-def _ride(trial: _Try, card: Card, number: int, address: str) -> None:
+def _ride(trial: Trial, card: Card, number: int, address: str) -> None:
     ride = RIDES.kinds[card.name]
     data = ride.model_validate({**with_uids(ride.template(), trial.new_uid), "uid": trial.new_uid()}).model_dump(
         mode="json"
@@ -262,26 +181,26 @@ def _ride(trial: _Try, card: Card, number: int, address: str) -> None:
         _targets(trial)
     else:
         there = [each.uid for each in trial.effect.props if each.guiding]
-        data["prop"] = there[0] if there else trial.prop({**scenes.fixtures()[0], "name": "ball"})
+        data["prop"] = there[0] if there else trial.prop({**scene_parts.fixtures()[0], "name": "ball"})
     if number == 1:
         data["grip"]["responses"].append(curve(trial.new_uid(), source("life"), ((0, 1), (0.5, 0)), shape="hold"))
     trial.emitter["rides"].append(data)
 
 
-def _contact(trial: _Try, card: Card, number: int, address: str) -> None:
+def _contact(trial: Trial, card: Card, number: int, address: str) -> None:
     contact = CONTACTS.kinds[card.name]
     data = contact.model_validate({**with_uids(contact.template(), trial.new_uid), "uid": trial.new_uid()}).model_dump(
         mode="json"
     )
     if card.name == "prop":
         there = [each.uid for each in trial.effect.props if each.meshed]
-        data["prop"] = there[0] if there else trial.prop({**scenes.fixtures()[0], "name": "ball"})
+        data["prop"] = there[0] if there else trial.prop({**scene_parts.fixtures()[0], "name": "ball"})
     if number == 1:
         data |= {"bounce": {"base": 0.0, "responses": []}, "friction": {"base": 1000.0, "responses": []}}
     trial.emitter["contacts"].append(data)
 
 
-def _cue(trial: _Try, card: Card, number: int, address: str) -> None:
+def _cue(trial: Trial, card: Card, number: int, address: str) -> None:
     data = {**with_uids(CUES.kinds[card.name].template(), trial.new_uid), "uid": trial.new_uid(), "name": "cue"}
     there = [each["uid"] for each in trial.emitter["cues"]]
     if card.name in ("clock", "joined"):
@@ -314,7 +233,7 @@ def _cue(trial: _Try, card: Card, number: int, address: str) -> None:
     trial.emitter["cues"].append(CUES.kinds[card.name].model_validate(data).model_dump(mode="json"))
 
 
-def _look(trial: _Try, card: Card, number: int, address: str) -> None:
+def _look(trial: Trial, card: Card, number: int, address: str) -> None:
     look = LOOKS.kinds[card.name]
     data = with_uids(look.template(), trial.new_uid)
     first = trial.emitter["look"]
@@ -328,13 +247,13 @@ def _look(trial: _Try, card: Card, number: int, address: str) -> None:
         kept = {name: first[name] for name in ("size", "opacity", "colour", "blend") if name in first}
         trial.emitter["look"] = look.model_validate({**data, **kept}).model_dump(mode="json")
     else:
-        suited = look.suited(
+        suited = look.adapted_to(
             look.model_validate({**data, "uid": trial.new_uid()}).model_dump(mode="json"), trial.effect, trial.of
         )
         trial.emitter["also"].append(suited)
 
 
-def _once(trial: _Try, card: Card, number: int, address: str) -> None:
+def _once(trial: Trial, card: Card, number: int, address: str) -> None:
     *parents, last = path = tuple(card.name.split("."))
     holder = trial.emitter
     for step in parents:
@@ -363,7 +282,7 @@ def _once(trial: _Try, card: Card, number: int, address: str) -> None:
         ]
     elif path == ("loop",):
         clip = trial.effect.clip
-        holder[last] |= ONCE[path].suited(holder[last], trial.effect, trial.emitter) | {
+        holder[last] |= ONCE[path].adapted_to(holder[last], trial.effect, trial.emitter) | {
             "way": ("matched", "blended")[number]
         }
         holder[last]["last"] = max(clip.first_frame + 1, (clip.first_frame + clip.last_frame) // 2)
@@ -374,7 +293,7 @@ def _once(trial: _Try, card: Card, number: int, address: str) -> None:
         _seen(trial, source("neighbours", part="count"), (0.0, 20.0), 1)
     elif path == ("motion", "space"):
         there = [each.uid for each in trial.effect.props if each.placed and not each.mask]
-        holder[last]["prop"] = there[0] if there else trial.prop({**scenes.fixtures()[0], "name": "ball"})
+        holder[last]["prop"] = there[0] if there else trial.prop({**scene_parts.fixtures()[0], "name": "ball"})
         if number == 1:
             holder[last]["share"]["responses"].append(curve(trial.new_uid(), source("life"), ((0, 1), (1, 0))))
     elif path == ("passing",):
@@ -397,28 +316,20 @@ def _once(trial: _Try, card: Card, number: int, address: str) -> None:
         )
 
 
-def with_uids(data: Any, new_uid: Any) -> Any:
-    """Return plain data in which every uid that is "new" is one."""
-    if isinstance(data, dict):
-        return {
-            key: new_uid() if key == "uid" and value == "new" else with_uids(value, new_uid)
-            for key, value in data.items()
-        }
-    return [with_uids(each, new_uid) for each in data] if isinstance(data, list) else data
-
-
-def _line(trial: _Try) -> str:
+def _line(trial: Trial) -> str:
     there = [each.uid for each in trial.effect.props if each.line]
-    return there[0] if there else trial.prop({**scenes.fixtures()[3], "name": "line"})
+    return there[0] if there else trial.prop({**scene_parts.fixtures()[3], "name": "line"})
 
 
-def _targets(trial: _Try) -> None:
+def _targets(trial: Trial) -> None:
     if trial.emitter["target"] is None:
         there = [each.uid for each in trial.effect.props if each.births_on]
-        trial.emitter["target"] = {"prop": there[0] if there else trial.prop({**scenes.fixtures()[0], "name": "ball"})}
+        trial.emitter["target"] = {
+            "prop": there[0] if there else trial.prop({**scene_parts.fixtures()[0], "name": "ball"})
+        }
 
 
-def _prop(trial: _Try, card: Card, number: int, address: str) -> None:
+def _prop(trial: Trial, card: Card, number: int, address: str) -> None:
     if card.name in FILES:
         raise RequestError(f"{card.label}: that comes from a file.", where="key", remedy="Bring one in under Props.")
     uid = trial.prop(scenes.prop_fields(card.name))
@@ -431,14 +342,14 @@ def _prop(trial: _Try, card: Card, number: int, address: str) -> None:
     _seen(trial, far, (0.0, 1.5), number)
 
 
-def _mask(trial: _Try, card: Card, number: int, address: str) -> None:
+def _mask(trial: Trial, card: Card, number: int, address: str) -> None:
     fields = scenes.mask_fields(card.name)
     kind = MASKS.kinds[card.name]
     if "of" in fields:
         fits = [each.uid for each in trial.effect.props if not each.mask and getattr(each, kind.of_fits)]
         if not fits and kind.of_fits not in ("solid", "placed", "guiding", "paintable"):
             raise RequestError(f"{card.label} needs a picture.", where="key", remedy="Bring one in under Props.")
-        fields["of"] = fits[0] if fits else trial.prop({**scenes.fixtures()[0], "name": "ball"})
+        fields["of"] = fits[0] if fits else trial.prop({**scene_parts.fixtures()[0], "name": "ball"})
     if "masks" in fields:
         there = [each.uid for each in trial.effect.props if each.mask][:2]
         while len(there) < 2:
@@ -453,14 +364,14 @@ def _mask(trial: _Try, card: Card, number: int, address: str) -> None:
     trial.drive(placed, driver, (0, 1), (0.0, 1.0), read="live")
 
 
-def _shaping(trial: _Try, card: Card, number: int, address: str) -> None:
+def _shaping(trial: Trial, card: Card, number: int, address: str) -> None:
     shaping = SHAPINGS.kinds[card.name]
     data = {**with_uids(shaping.template(), trial.new_uid), "uid": trial.new_uid()}
     if card.name == "path":
         data["prop"] = _line(trial)
     elif card.name == "by_mask":
         there = [each.uid for each in trial.effect.props if each.mask]
-        data["mask"] = there[0] if there else trial.prop({**scenes.fixtures()[2], "name": "near"})
+        data["mask"] = there[0] if there else trial.prop({**scene_parts.fixtures()[2], "name": "near"})
     if number == 1:
         most = data["amount"]["base"]
         late = curve(trial.new_uid(), source("life"), ((0, 0), (0.6, 0), (1, 1)), output=(0.0, most), operation="set")
@@ -468,7 +379,7 @@ def _shaping(trial: _Try, card: Card, number: int, address: str) -> None:
     trial.emitter.setdefault("shaping", []).append(shaping.model_validate(data).model_dump(mode="json"))
 
 
-def _finish(trial: _Try, card: Card, number: int, address: str) -> None:
+def _finish(trial: Trial, card: Card, number: int, address: str) -> None:
     taken = {each["name"] for each in trial.document["finish"]}
     seconds = max(trial.effect.clip.seconds(trial.effect.clip.last_frame), 0.04)
     item = (
@@ -482,7 +393,7 @@ def _finish(trial: _Try, card: Card, number: int, address: str) -> None:
     trial.document["finish"].append({**item, "uid": trial.new_uid(), "name": name})
 
 
-_KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
+_KINDS: dict[str, Callable[[Trial, Card, int, str], None]] = {
     "row": _row,
     "source": _source,
     "operation": _operation,

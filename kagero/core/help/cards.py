@@ -1,4 +1,5 @@
-"""Cards: what each thing of the sheet is, in a sentence, its usual range, and what shows it. Derived from the parts; no kind is named here."""
+"""Cards: what each thing of the sheet is, in a sentence, its usual range, and what shows it. Derived from the parts; no
+kind is named here."""
 
 from __future__ import annotations
 
@@ -23,7 +24,7 @@ from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
 from ..rows.model import summary
 from ..rows.units import PLAIN, Unit
-from . import dependent_scenes, scenes
+from . import dependent_scenes, scene_parts, scenes
 
 Kind = Literal[
     "row",
@@ -63,8 +64,8 @@ WORDS: dict[str, str] = {
 
 @dataclass(frozen=True)
 class Card:
-    """What a card says. kind: of what; name: which of that kind. shows: what its picture shows; low, high: about what it is set to or gives, in
-    `unit`. tries: two examples that can be tried, in words."""
+    """What a card says. kind: of what; name: which of that kind. shows: what its picture shows; low, high: about what
+    it is set to or gives, in `unit`. tries: two examples that can be tried, in words."""
 
     key: str
     kind: Kind
@@ -86,7 +87,7 @@ class Card:
 
 def _every() -> Iterator[Card]:
     for spec in emitter_rows():
-        low, high = scenes.usual(spec) if spec.kind != "colour" else (None, None)
+        low, high = scene_parts.usual(spec) if spec.kind != "colour" else (None, None)
         alive = spec.stage == "live"
         first = (
             "the colours of cooling"

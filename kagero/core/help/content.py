@@ -8,14 +8,14 @@ from fractions import Fraction
 import numpy as np
 
 from ..errors import GeometryProblem
-from ..geometry import Brought, Drawing, Film, Mesh, Picture, VectorField, shape
+from ..geometry import Drawing, Film, ImportedGeometry, Mesh, Picture, VectorField, shape
 
 PICTURE, MESH, DRAWING, POINTS, FIELD = ("1" * 32, "2" * 32, "3" * 32, "4" * 32, "5" * 32)
 FILM = "6" * 32
 FILES = {"picture": PICTURE, "mesh": MESH, "logo": DRAWING, "points": POINTS, "field": FIELD, "film": FILM}
 
 
-def made_up(content: str) -> Brought:
+def made_up(content: str) -> ImportedGeometry:
     """Return what a card's file holds, by its content. Raises GeometryProblem for another."""
     if content == PICTURE:
         return _glow()

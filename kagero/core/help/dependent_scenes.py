@@ -8,7 +8,8 @@ from ..beginnings.parts import colours, curve, row, source
 from ..parts.masks import MASKS
 from ..parts.shapings import SHAPINGS
 from ..rows.model import fields_of
-from .scenes import COLD, HOT, SECONDS, WARM, document, emitter, fixtures, mask_fields, shaped, usual
+from .scene_parts import COLD, HOT, SECONDS, WARM, document, emitter, fixtures, usual
+from .scenes import mask_fields, shaped
 
 
 def mask_scene(shape: str) -> dict[str, Any]:

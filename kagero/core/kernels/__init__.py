@@ -1,1 +1,1 @@
-"""Arrays in, arrays out (NumPy, Numba). Never documents, files or logging."""
+"""Numerical kernels: arrays in, arrays out (NumPy, Numba). They know no documents, files or logging."""

@@ -1,5 +1,5 @@
-"""Particles as a field of soft balls (Wyvill, McPheeters and Wyvill, "Data structure for soft objects", The Visual Computer 2, 1986): each gives
-(1 - d² / s²)³ out to its reach s."""
+"""Particles as a field of soft balls (Wyvill, McPheeters and Wyvill, "Data structure for soft objects", The Visual
+Computer 2, 1986). At distance d each particle adds (1 - d² / s²)³, up to its reach s."""
 
 from __future__ import annotations
 
@@ -11,18 +11,20 @@ from .compiled import kernel
 
 
 @kernel("void(float32[:,:,::1], float64[::1], float64, float64[:,::1], float64[::1])")
-def splat(field, origin, cell, places, reach):
-    """Add particles to a field, (nx, ny, nz), at places `cell` metres apart from origin on. places: (n, 3) metres; reach: (n,) metres."""
+def add_to_field(field, origin, cell, places, reach):
+    """Add particles to a scalar field.
+
+    field: (nx, ny, nz), changed in place; its points lie `cell` metres apart from origin (3,) on. places: (n, 3),
+    metres. reach: (n,), metres.
+    """
     nx, ny, nz = field.shape
     for n in range(places.shape[0]):
         s = reach[n]
         if not s > 0.0:
             continue
-        x, y, z = (
-            (places[n, 0] - origin[0]) / cell,
-            (places[n, 1] - origin[1]) / cell,
-            (places[n, 2] - origin[2]) / cell,
-        )
+        x = (places[n, 0] - origin[0]) / cell
+        y = (places[n, 1] - origin[1]) / cell
+        z = (places[n, 2] - origin[2]) / cell
         r = s / cell
         i0, i1 = max(0, math.ceil(x - r)), min(nx - 1, math.floor(x + r))
         j0, j1 = max(0, math.ceil(y - r)), min(ny - 1, math.floor(y + r))
@@ -38,14 +40,18 @@ def splat(field, origin, cell, places, reach):
 
 
 @kernel(
-    "void(float32[:,::1], float64[:,::1], float64[::1], float64[:,::1], int64[::1], int64[::1], float64[::1], float64, int64[::1], "
+    "void(float32[:,::1], float64[:,::1], float64[::1], float64[:,::1], int64[::1], int64[::1], float64[::1], "
+    "float64, int64[::1], "
     "float32[:,::1], float32[:,::1])",
 )
-def mixed(points, places, reach, given, first, order, low, side, folds, normals, out):
-    """Write which way the surface faces at points (V, 3) of it, and what particles give there, each by its share of the field.
+def blend_on_surface(points, places, reach, given, first, order, low, side, folds, normals, out):
+    """Write the unit normals of a surface at its points, and the particles' values there, weighted by each particle's
+    share of the field.
 
-    given: (n, k) of each particle; out: (V, k). first, order: particles by boxes `side` metres wide from low (3,) on, at least the largest
-    reach: those of a box from first[b] to first[b + 1] in order. Space is folded: boxes `folds` (3,) apart, powers of two from 4 on, share a number.
+    points: (V, 3), metres. given: (n, k) values of each particle; out: (V, k); normals: (V, 3). first, order: the
+    particles sorted into boxes `side` metres wide from low (3,) on, where `side` is at least the largest reach;
+    order[first[b]:first[b + 1]] are those of box b. Space is folded: boxes that are `folds` (3,) apart share a number
+    (powers of two, at least 4).
     """
     k = given.shape[1]
     for v in range(points.shape[0]):
@@ -60,11 +66,9 @@ def mixed(points, places, reach, given, first, order, low, side, folds, normals,
                     box = ((x & (folds[0] - 1)) * folds[1] + (y & (folds[1] - 1))) * folds[2] + (z & (folds[2] - 1))
                     for at in range(first[box], first[box + 1]):
                         n = order[at]
-                        dx, dy, dz = (
-                            points[v, 0] - places[n, 0],
-                            points[v, 1] - places[n, 1],
-                            points[v, 2] - places[n, 2],
-                        )
+                        dx = points[v, 0] - places[n, 0]
+                        dy = points[v, 1] - places[n, 1]
+                        dz = points[v, 2] - places[n, 2]
                         s2 = reach[n] * reach[n]
                         left = 1.0 - (dx * dx + dy * dy + dz * dz) / s2 if s2 > 0.0 else 0.0
                         if left <= 0.0:

@@ -1,6 +1,7 @@
-"""Bodies: meshes that stand, turned and sized, where particles are, painted triangle by triangle, lit as props are.
+"""Bodies: meshes placed, rotated and scaled at particles, painted triangle by triangle and lit like props.
 
-Perspective-correct by 1 / depth (Blinn, "Hyperbolic interpolation", IEEE CG&A 12, 1992); a pixel belongs to a triangle when its centre lies inside.
+Attributes are interpolated perspective-correctly by 1 / depth (Blinn, "Hyperbolic interpolation", IEEE CG&A 12, 1992).
+A pixel belongs to a triangle when its centre lies inside.
 """
 
 from __future__ import annotations
@@ -12,11 +13,11 @@ from typing import Any
 import numpy as np
 
 from .compiled import kernel
-from .compositing import meet
-from .film import film_of, filmed
+from .compositing import blend_pixel
+from .film import film_light, film_parameters
 from .items import BLEND, COVER, CULLED, GLOSS, LIT, OFFSET, SHEET, SINCE, SOFT, TILES, TURNED
 from .shading import LIGHTS, NO_LAMPS, Lights
-from .shading import lit as lit_by
+from .shading import shade as lit_by
 from .sheets import FAST
 
 F32 = np.float32
@@ -25,13 +26,14 @@ NEAR = 0.02  # metres; triangles that reach nearer are left out
 
 @dataclass(frozen=True)
 class Bodies:
-    """Bodies of a picture, those of one layer behind the other.
+    """The bodies of a picture, concatenated layer by layer.
 
-    stand: from a body's own space to the eye's (x right, y up, z back), metres, (m, 12) float64, three rows of four. turn: of normals,
-    (m, 9). form: its first triangle and the one after its last, (m, 2) int64. corners: places, normals and (u, v) of triangles, (T, 3, 8)
-    float32; tint: linear colour, and 1 where the picture shows, (T, 4) float32. view: pixels a metre at one metre's depth,
-    and where the middle of the view is, pixels, (3,) float64. ball: about each body, in its own space: its middle and its radius, (m, 4) float64.
-    lamps: as of `shading`.
+    stand: from a body's own space to eye space (x right, y up, z back), metres, (m, 12) float64, three rows of four.
+    turn: the same for normals, (m, 9). form: first triangle and the one after the last, (m, 2) int64. corners:
+    positions, normals and (u, v) of triangles, (T, 3, 8) float32. tint: linear colour, and 1 where the picture is used,
+    (T, 4) float32. view: pixels a metre at a depth of one metre, and the middle of the view in pixels, (3,) float64.
+    ball: bounding sphere of each body in its own space, centre and radius, (m, 4) float64. lamps: lights as `shading`
+    has them.
     """
 
     stand: np.ndarray
@@ -56,8 +58,8 @@ NO_BODIES = Bodies(
 
 
 @kernel(error_model="numpy", _nrt=False)
-def _seen(stand, b, corners, t, k, view):
-    """Return where a corner of a body is in the picture, pixels, and how far away, metres."""
+def _project_corner(stand, b, corners, t, k, view):
+    """Return the pixel position of a body's corner and its depth in metres."""
     px, py, pz = corners[t, k, 0], corners[t, k, 1], corners[t, k, 2]
     x = stand[b, 0] * px + stand[b, 1] * py + stand[b, 2] * pz + stand[b, 3]
     y = stand[b, 4] * px + stand[b, 5] * py + stand[b, 6] * pz + stand[b, 7]
@@ -66,7 +68,7 @@ def _seen(stand, b, corners, t, k, view):
     return view[1] + x * near, view[2] - y * near, away
 
 
-_UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
+_OPTIONS: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
 ARRAYS = (
     "float64[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], "
     + LIGHTS
@@ -75,7 +77,7 @@ ARRAYS = (
 )  # of bodies and lamps, then light, traits, looks and reach of items, then sheets
 
 
-@kernel(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64, int64, int64, boolean, {ARRAYS})", **_UNCOUNTED)
+@kernel(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64, int64, int64, boolean, {ARRAYS})", **_OPTIONS)
 def body_triangle(
     picture,
     depth,
@@ -100,15 +102,16 @@ def body_triangle(
     info,
     plates,
 ):
-    """Paint triangle t of the body of item i, drawn by row lk of the table of looks, into the rows first..last - 1 of a picture.
+    """Paint triangle t of the body of item i into the rows first..last - 1 of a picture. lk: the item's row in the
+    table of looks.
 
-    solid: it hides what is behind it, and writes how far away it is into depth, (height, width) metres; else it is laid over what is there, as its
-    look's blending says, where nothing nearer stands.
+    solid: the body hides what is behind it and writes its depth, (height, width) metres. Otherwise it is blended over
+    the picture as its look says, wherever nothing nearer stands.
     """
     b = i - looks[lk, SINCE]
-    xa, ya, za = _seen(stand, b, corners, t, 0, view)
-    xb, yb, zb = _seen(stand, b, corners, t, 1, view)
-    xc, yc, zc = _seen(stand, b, corners, t, 2, view)
+    xa, ya, za = _project_corner(stand, b, corners, t, 0, view)
+    xb, yb, zb = _project_corner(stand, b, corners, t, 1, view)
+    xc, yc, zc = _project_corner(stand, b, corners, t, 2, view)
     if za < NEAR or zb < NEAR or zc < NEAR:
         return
     area = (xb - xa) * (yc - ya) - (xc - xa) * (yb - ya)
@@ -121,23 +124,19 @@ def body_triangle(
         return
     r0, g0, b0, opacity = light[i, 0], light[i, 1], light[i, 2], light[i, 3]
     r0, g0, b0 = r0 * tint[t, 0], g0 * tint[t, 1], b0 * tint[t, 2]
-    lit, gloss, blend, cover, soft, sheet = (
-        looks[lk, LIT] > 0,
-        looks[lk, GLOSS] / 1000.0,
-        looks[lk, BLEND],
-        traits[i, COVER],
-        traits[i, SOFT],
-        looks[lk, SHEET],
-    )
+    lit = looks[lk, LIT] > 0
+    gloss = looks[lk, GLOSS] / 1000.0
+    blend = looks[lk, BLEND]
+    cover = traits[i, COVER]
+    soft = traits[i, SOFT]
+    sheet = looks[lk, SHEET]
     pictured = sheet >= 0 and tint[t, 3] > F32(0.5)
-    ua, va, ub, vb, uc, vc = (
-        corners[t, 0, 6],
-        corners[t, 0, 7],
-        corners[t, 1, 6],
-        corners[t, 1, 7],
-        corners[t, 2, 6],
-        corners[t, 2, 7],
-    )
+    ua = corners[t, 0, 6]
+    va = corners[t, 0, 7]
+    ub = corners[t, 1, 6]
+    vb = corners[t, 1, 7]
+    uc = corners[t, 2, 6]
+    vc = corners[t, 2, 7]
     cosine, sine, tiles_u, tiles_v = F32(1), F32(0), traits[i, TILES], traits[i, TILES + 1]
     level = 0
     if pictured:
@@ -152,7 +151,7 @@ def body_triangle(
         while dense >= 2.0 and level < info[sheet, 3] - 1:
             dense *= 0.5
             level += 1
-    film = film_of(info, plates, looks, lk, traits, i, reach, level)
+    film = film_parameters(info, plates, looks, lk, traits, i, reach, level)
     for py in range(y0, y1 + 1):
         cy = py + 0.5 + 2.71e-6  # no centre lies on an edge that two triangles share
         for px in range(x0, x1 + 1):
@@ -172,26 +171,22 @@ def body_triangle(
                 s, r = F32(ua * u + ub * v + uc * w) - F32(0.5), F32(va * u + vb * v + vc * w) - F32(0.5)
                 tu = F32(0.5) + traits[i, OFFSET] + (s * cosine + r * sine) * tiles_u
                 tv = F32(0.5) + traits[i, OFFSET + 1] + (r * cosine - s * sine) * tiles_v
-                red, green, blue, c = filmed(texels, film, traits, i, tu, tv, r0, g0, b0)
+                red, green, blue, c = film_light(texels, film, traits, i, tu, tv, r0, g0, b0)
                 if c <= 0:
                     continue
             if lit:
-                lx, ly, lz = (
-                    corners[t, 0, 3] * u + corners[t, 1, 3] * v + corners[t, 2, 3] * w,
-                    corners[t, 0, 4] * u + corners[t, 1, 4] * v + corners[t, 2, 4] * w,
-                    corners[t, 0, 5] * u + corners[t, 1, 5] * v + corners[t, 2, 5] * w,
-                )
+                lx = corners[t, 0, 3] * u + corners[t, 1, 3] * v + corners[t, 2, 3] * w
+                ly = corners[t, 0, 4] * u + corners[t, 1, 4] * v + corners[t, 2, 4] * w
+                lz = corners[t, 0, 5] * u + corners[t, 1, 5] * v + corners[t, 2, 5] * w
                 nx = turn[b, 0] * lx + turn[b, 1] * ly + turn[b, 2] * lz
                 ny = turn[b, 3] * lx + turn[b, 4] * ly + turn[b, 5] * lz
                 nz = turn[b, 6] * lx + turn[b, 7] * ly + turn[b, 8] * lz
                 ex, ey, ez = -(px + 0.5 - view[1]) / view[0] * far, (py + 0.5 - view[2]) / view[0] * far, far
                 lr, lg, lb, rim, gleam = lit_by(nx, ny, nz, ex, ey, ez, lamps)
                 rim, gleam = rim * c, gleam * gloss * c
-                red, green, blue = (
-                    red * F32(lr) + F32(0.09 * rim + gleam),
-                    green * F32(lg) + F32(0.12 * rim + gleam),
-                    blue * F32(lb) + F32(0.14 * rim + gleam),
-                )
+                red = red * F32(lr) + F32(0.09 * rim + gleam)
+                green = green * F32(lg) + F32(0.12 * rim + gleam)
+                blue = blue * F32(lb) + F32(0.14 * rim + gleam)
             if solid:
                 picture[py, px, 0], picture[py, px, 1], picture[py, px, 2], picture[py, px, 3] = (
                     red,
@@ -207,10 +202,10 @@ def body_triangle(
                     if before < soft:
                         k = before / soft
                         red, green, blue, c = red * k, green * k, blue * k, c * k
-                meet(picture, py, px, red, green, blue, c, cover, blend)
+                blend_pixel(picture, py, px, red, green, blue, c, cover, blend)
 
 
-@kernel(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64[::1], int32[::1], {ARRAYS})", **_UNCOUNTED)
+@kernel(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64[::1], int32[::1], {ARRAYS})", **_OPTIONS)
 def paint_solid(
     picture,
     depth,
@@ -233,7 +228,8 @@ def paint_solid(
     info,
     plates,
 ):
-    """Paint the bodies of some items, all that of them is nearer than what stands there, into the rows first..last - 1 of a picture and of depth."""
+    """Paint the bodies of some items into the rows first..last - 1 of a picture and its depth buffer, with a depth
+    test."""
     for n in range(which.size):
         i = which[n]
         lk = look[i]
@@ -266,21 +262,25 @@ def paint_solid(
 
 
 @kernel(
-    "void(int64[::1], int32[::1], int32[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float64[::1], int64[::1], int64[::1], "
+    "void(int64[::1], int32[::1], int32[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float64[::1], "
+    "int64[::1], int64[::1], "
     "float64[:,::1])",
-    **_UNCOUNTED,
+    **_OPTIONS,
 )
-def laid_open(which, look, looks, stand, form, corners, view, item, face, seen):
-    """Write the triangles of the bodies of some items, one behind the other: item and face say whose and which each is, and seen how far away its
-    middle is, metres (not finite where it reaches too near), and between which rows it lies, pixels, (k, 3)."""
+def list_triangles(which, look, looks, stand, form, corners, view, item, face, seen):
+    """Write the triangles of the bodies of some items.
+
+    item, face: the item and triangle of each, (k,). seen: depth of the triangle's centre in metres (not finite where
+    the triangle is too near), first and last row in pixels, (k, 3).
+    """
     at = 0
     for n in range(which.size):
         i = which[n]
         b = i - looks[look[i], SINCE]
         for t in range(form[b, 0], form[b, 1]):
-            _, ya, za = _seen(stand, b, corners, t, 0, view)
-            _, yb, zb = _seen(stand, b, corners, t, 1, view)
-            _, yc, zc = _seen(stand, b, corners, t, 2, view)
+            _, ya, za = _project_corner(stand, b, corners, t, 0, view)
+            _, yb, zb = _project_corner(stand, b, corners, t, 1, view)
+            _, yc, zc = _project_corner(stand, b, corners, t, 2, view)
             item[at], face[at] = i, t
             seen[at, 0] = (za + zb + zc) / 3.0 if min(za, zb, zc) >= NEAR else math.inf
             seen[at, 1], seen[at, 2] = min(ya, yb, yc), max(ya, yb, yc)

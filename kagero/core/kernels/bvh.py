@@ -1,8 +1,8 @@
-"""Triangles in a tree of boxes: closest points, ray hits and winding numbers of many points at once.
+"""A bounding volume hierarchy over triangles: closest points, ray hits and winding numbers of many points at once.
 
-The tree is built over triangle centres by the surface area heuristic in 16 bins (Wald, "On fast construction of SAH-based
-bounding volume hierarchies", 2007). All arithmetic is float64. Where several triangles are equally near, the one with the
-smallest number is taken, so that results depend on nothing but the input.
+Built over triangle centres by the surface area heuristic in 16 bins (Wald, "On fast construction of SAH-based bounding
+volume hierarchies", 2007). All arithmetic is float64. Among equally near triangles the one with the smallest index is
+taken, so that results depend on the input alone.
 """
 
 from __future__ import annotations
@@ -21,8 +21,8 @@ FOUR_PI = 4 * math.pi
 def build(corners: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return (boxes, links, order) of a tree over triangles, (F, 3, 3) float64.
 
-    boxes: (N, 6), lowest then highest corner. links: (N, 2) int32: of an inner node its children, of a leaf -1 - start and
-    its number of triangles. order: (F,) int32, the triangles as the leaves list them.
+    boxes: (N, 6), lowest then highest corner. links: (N, 2) int32, an inner node's two children, or a leaf's -1 - start
+    and its number of triangles. order: (F,) int32, triangle indices in the order of the leaves.
     """
     count = corners.shape[0]
     centres = np.empty((count, 3))
@@ -109,7 +109,8 @@ def _area(box: np.ndarray) -> float:
 
 @kernel()
 def refit(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray) -> None:
-    """Fit a tree's boxes to its triangles where they are now: children stand behind their parents."""
+    """Fit a tree's boxes to its triangles after they moved, in place. Children stand behind their parents in the
+    arrays."""
     for node in range(len(links) - 1, -1, -1):
         a, b = links[node]
         if a < 0:
@@ -135,7 +136,8 @@ def _box_distance(box: np.ndarray, x: float, y: float, z: float) -> float:
 
 @kernel()
 def _nearest_on(t: np.ndarray, x: float, y: float, z: float) -> tuple[float, float, float]:
-    """Return the barycentric place of the triangle's point nearest to (x, y, z) (Ericson, Real-Time Collision Detection, 2005, 5.1.5)."""
+    """Return barycentric coordinates of the triangle's point nearest to (x, y, z) (Ericson, Real-Time Collision
+    Detection, 2005, 5.1.5)."""
     ax, ay, az = t[0, 0], t[0, 1], t[0, 2]
     bx, by, bz = t[1, 0] - ax, t[1, 1] - ay, t[1, 2] - az
     cx, cy, cz = t[2, 0] - ax, t[2, 1] - ay, t[2, 2] - az
@@ -180,7 +182,8 @@ def closest(
     places: np.ndarray,
     distances: np.ndarray,
 ) -> None:
-    """Write, of each point (n, 3), the nearest triangle, the barycentric place on it (n, 3), and how far it is."""
+    """Find the nearest triangle to each of the points (n, 3), metres; write faces (n,), barycentric coordinates places
+    (n, 3), and distances (n,), metres."""
     stack = np.empty(DEPTH, np.int32)
     near = np.empty(DEPTH)
     for i in range(len(points)):
@@ -230,9 +233,12 @@ def cast(
     places: np.ndarray,
     reaches: np.ndarray,
 ) -> None:
-    """Write, of each ray, the first triangle hit from either side (-1: none), the barycentric place, and the reach in lengths of
-    its direction (inf: none). Woop, Benthin and Wald, "Watertight ray/triangle intersection", JCGT 2 (2013), without their fallback to double
-    precision, since all is float64 here: where a ray meets an edge or corner exactly it meets a triangle beside it."""
+    """Find the first triangle that each ray hits, from either side; write faces (n,), -1 for none, barycentric
+    coordinates places (n, 3), and reaches (n,) in lengths of the direction, infinite for none.
+
+    Woop, Benthin and Wald, "Watertight ray/triangle intersection", JCGT 2 (2013). Its fallback to double precision is
+    not needed, since everything is float64: a ray that meets an edge or corner exactly hits one of the triangles there.
+    """
     stack = np.empty(DEPTH, np.int32)
     inverse = np.empty(3)
     for i in range(len(origins)):
@@ -268,7 +274,8 @@ def cast(
                 ax, ay = (t[0, kx] - o[kx]) - sx * az, (t[0, ky] - o[ky]) - sy * az
                 bx, by = (t[1, kx] - o[kx]) - sx * bz, (t[1, ky] - o[ky]) - sy * bz
                 cx, cy = (t[2, kx] - o[kx]) - sx * cz, (t[2, ky] - o[ky]) - sy * cz
-                # each edge is the same number for both triangles that share it, but for its sign: no ray goes between them
+                # each edge is the same number for both triangles that share it, but for its sign: no ray goes between
+                # them
                 u, v, w = cx * by - cy * bx, ax * cy - ay * cx, bx * ay - by * ax
                 if (u < 0 or v < 0 or w < 0) and (u > 0 or v > 0 or w > 0):
                     continue
@@ -304,7 +311,8 @@ def _meets(box: np.ndarray, o: np.ndarray, d: np.ndarray, inverse: np.ndarray, b
 
 @kernel()
 def dipoles(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray) -> np.ndarray:
-    """Return, of each node, (N, 7): the sum of its triangles' area vectors, their centre by area, and the radius about it."""
+    """Return (N, 7) of a tree's nodes: the sum of the triangles' area vectors, their centre weighted by area, and the
+    radius about it."""
     moments = np.zeros((len(links), 7))
     weight = np.zeros(len(links))
     for node in range(len(links) - 1, -1, -1):
@@ -313,11 +321,9 @@ def dipoles(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np
             for i in range(-1 - a, -1 - a + b):
                 t = corners[order[i]]
                 e1, e2 = t[1] - t[0], t[2] - t[0]
-                n0, n1, n2 = (
-                    (e1[1] * e2[2] - e1[2] * e2[1]) / 2,
-                    (e1[2] * e2[0] - e1[0] * e2[2]) / 2,
-                    (e1[0] * e2[1] - e1[1] * e2[0]) / 2,
-                )
+                n0 = (e1[1] * e2[2] - e1[2] * e2[1]) / 2
+                n1 = (e1[2] * e2[0] - e1[0] * e2[2]) / 2
+                n2 = (e1[0] * e2[1] - e1[1] * e2[0]) / 2
                 area = math.sqrt(n0 * n0 + n1 * n1 + n2 * n2)
                 moments[node, 0] += n0
                 moments[node, 1] += n1
@@ -348,10 +354,10 @@ def dipoles(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np
 def winding(
     links: np.ndarray, order: np.ndarray, corners: np.ndarray, far: np.ndarray, points: np.ndarray, out: np.ndarray
 ) -> None:
-    """Write each point's winding number: 1 inside a closed mesh, 0 outside, between where it is open.
+    """Write the winding number of each point: 1 inside a closed mesh, 0 outside, between where the mesh is open.
 
-    Near triangles by their solid angle (Van Oosterom and Strackee 1983), far nodes as dipoles (Barill et al., "Fast winding
-    numbers for soups and clouds", 2018), beyond three radii: within a few thousandths.
+    Near triangles by their solid angle (Van Oosterom and Strackee 1983); nodes further away than three radii as dipoles
+    (Barill et al., "Fast winding numbers for soups and clouds", 2018). Accurate to a few thousandths.
     """
     stack = np.empty(DEPTH, np.int32)
     for i in range(len(points)):

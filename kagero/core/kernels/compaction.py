@@ -1,4 +1,4 @@
-"""Who is still alive after a step, copied once into the columns of the next frame."""
+"""Survivors of a step, copied once into the columns of the next frame."""
 
 from __future__ import annotations
 
@@ -9,8 +9,11 @@ from .compiled import kernel
 
 @kernel()
 def ages(birth_time, lifespan, until, cuts, age, young):
-    """Write how old particles are at a clip time, s, and how many of each part are younger than their lifespan. birth_time (n,) float64;
-    lifespan, age (n,) float32; cuts (parts + 1,), young (parts,) int64."""
+    """Write particles' ages at clip time `until` (s), and count in each span the particles younger than their lifespan.
+
+    birth_time: (n,) float64. lifespan, age: (n,) float32. cuts: (spans + 1,) int64, first particle of each span. young:
+    (spans,) int64.
+    """
     for k in range(young.size):
         count = 0
         for i in range(np.uint64(cuts[k]), np.uint64(cuts[k + 1])):
@@ -20,13 +23,15 @@ def ages(birth_time, lifespan, until, cuts, age, young):
 
 
 @kernel()
-def keep(start, stop, at, key, birth_time, old, age, outputs, shift, rows, alive, new_key, new_birth_time, new):
-    """Copy particles start to stop who live on to place `at` and on, in order; return how many.
+def copy_survivors(
+    start, stop, at, key, birth_time, old, age, outputs, shift, rows, alive, new_key, new_birth_time, new
+):
+    """Copy the surviving particles of start..stop - 1, in order, to `at` and on; return their number.
 
-    key, birth_time, old (k, n), age (n,): as they were, and how old they are now. made (m, ..): what a step made of them, particle i in
-    column i - shift; rows (k,): which of these a column becomes, -1 where it stays. alive: which of these says who lives on (above a
-    half), -1: all who are younger than their lifespan. new_key, new_birth_time: empty where everybody stays where he was. new (k, n'):
-    the columns to write.
+    key, birth_time, old (k, n): columns before the step; age (n,): ages after it. outputs (m, ...): results of the
+    step, with particle i in column i - shift. rows (k,): the output that replaces each column, -1 for none. alive: the
+    output that says who lives on (above one half), or -1 for all that are younger than their lifespan. new_key,
+    new_birth_time: empty where nobody moves to another place. new (k, n'): columns to write.
     """
     begins, counts = np.empty((stop - start) // 2 + 1, np.int64), np.empty((stop - start) // 2 + 1, np.int64)
     runs = total = 0
@@ -59,7 +64,7 @@ def keep(start, stop, at, key, birth_time, old, age, outputs, shift, rows, alive
 
 @kernel()
 def _copy(source, target, begins, counts, at):
-    """Copy runs of a column, one behind the other. Indices without a sign are what lets these loops become vectors."""
+    """Copy runs of a column one behind the other. Unsigned indices let LLVM vectorise these loops."""
     to = np.uint64(at)
     for k in range(begins.size):
         begin, count = np.uint64(begins[k]), np.uint64(counts[k])

@@ -1,14 +1,17 @@
-"""How kernels are compiled and kept: by Numba, each when it is first called, once for each text of it and of all that it calls.
+"""Compilation and storage of kernels: Numba compiles each at its first call, once for each text of it and of everything
+it calls.
 
-`kernel` stands in for Numba's own decorator and differs in two points.
+`kernel` replaces Numba's own decorator and differs in two points.
 
-- A signature that is written out is not compiled when its module is imported but when it is first called, so that an import compiles
-  nothing and a process compiles only what it needs.
-- What was compiled is kept in a folder of the user's cache, a file for each kernel and signature. Its name is a hash of everything that
-  the machine code depends on: the text of the kernel's module and of all modules of this package that it reaches, its options and signature,
-  the processor, and the versions of Python, Numba, llvmlite and NumPy. So an edited callee compiles its callers anew, and a copy of the
-  source elsewhere, with other dates, compiles nothing. Files are written whole and renamed; they are bounded, the least recently used go first.
-  A kernel that another process is compiling is waited for, not compiled a second time.
+First, a declared signature is compiled at the first call, not when its module is imported: an import compiles nothing,
+and a process compiles only what it needs.
+
+Second, compiled code is stored in a folder of the user's cache, one file for each kernel and signature. The file's name
+is a hash of everything the machine code depends on: the text of the kernel's module and of every module of this package
+that it imports, directly or not, its options and signature, the processor, and the versions of Python, Numba, llvmlite
+and NumPy. So an edited kernel recompiles its callers, and a copy of the source elsewhere recompiles nothing. Files are
+written whole and then renamed; the least recently used are removed above a limit. A kernel that another process is
+compiling is waited for.
 """
 
 from __future__ import annotations
@@ -46,12 +49,12 @@ SOURCES = Path(__file__).parent
 MOST_BYTES = 512 << 20  # of compiled kernels that are kept
 FORMAT = 1  # of the files; another one where this module compiles otherwise than before
 MOST_SECONDS = 120.0  # that another process is waited for which compiles the same
-_IMPORTED = re.compile(r"^from \.(\w*) import ([^\n(]*)", re.MULTILINE)
+_IMPORTED = re.compile(r"^from \.{1,2}(\w*) import ([^\n(]*)", re.MULTILINE)
 _DAY = 86_400.0
 
 
 def folder() -> Path:
-    """Return where compiled kernels are kept: KAGERO_KERNELS, or `kagero/kernels` in the user's cache."""
+    """Return the folder of compiled kernels: KAGERO_KERNELS, or `kagero/kernels` in the user's cache."""
     return (
         Path(found)
         if (found := os.environ.get("KAGERO_KERNELS"))
@@ -59,22 +62,29 @@ def folder() -> Path:
     )
 
 
-def reached(module: str, sources: Path = SOURCES) -> list[str]:
-    """Return the names of the modules of this package that a module reaches by its imports, itself among them, in order; without this one,
-    which says how kernels are compiled and is in none of them."""
+def reachable_modules(module: str, sources: Path = SOURCES) -> list[str]:
+    """Return the names of the modules of this package that a module imports, directly or not, and its own, in order.
+    A package within this one counts as one module. This module is left out, since no machine code depends on it."""
     found, ahead = {module}, [module]
     while ahead:
-        for name, names in _IMPORTED.findall((sources / f"{ahead.pop()}.py").read_text()):
+        text = "\n".join(path.read_text() for path in _files(sources, ahead.pop()))
+        for name, names in _IMPORTED.findall(text):
             for each in [name] if name else [part.split()[0] for part in names.split(",")]:
-                if each not in found and each != "compiled" and (sources / f"{each}.py").exists():
+                if each not in found and each != "compiled" and _files(sources, each):
                     found.add(each)
                     ahead.append(each)
     return sorted(found)
 
 
+def _files(sources: Path, module: str) -> list[Path]:
+    """Return the files of a module or of a package of modules; none where there is neither."""
+    whole = sources / f"{module}.py"
+    return [whole] if whole.exists() else sorted((sources / module).glob("*.py"))
+
+
 @lru_cache(maxsize=256)
 def stamp(module: str, sources: Path = SOURCES) -> str:
-    """Return the hash of the text of a module and of all that it reaches, with the versions of what compiles it."""
+    """Return a hash of the text of a module and of all it imports, with the versions of the compilers."""
     versions = (
         FORMAT,
         sys.version_info[:2],
@@ -84,27 +94,32 @@ def stamp(module: str, sources: Path = SOURCES) -> str:
         platform.machine(),
     )
     digest = hashlib.sha256(repr(versions).encode())
-    for name in reached(module, sources):
-        digest.update(name.encode() + b"\0" + (sources / f"{name}.py").read_bytes() + b"\0")
+    for name in reachable_modules(module, sources):
+        for path in _files(sources, name):
+            digest.update(f"{name} {path.stem}".encode() + b"\0" + path.read_bytes() + b"\0")
     return digest.hexdigest()
 
 
 @lru_cache(maxsize=1)
 def stamp_of_all() -> str:
-    """Return 16 digits of the hash of the text of every kernel, with what compiles them and for which processor."""
+    """Return 16 hexadecimal digits of a hash of every kernel's text, the versions of the compilers, and the
+    processor."""
     names = sorted(path.stem for path in SOURCES.glob("*.py"))
     digest = hashlib.sha256(repr((binding.get_host_cpu_name(), *map(stamp, names))).encode())
     return digest.hexdigest()[:16]
 
 
 class KernelCache(NullCache):
-    """The files of one kernel, one for each signature. A file that is damaged is compiled anew; where nothing can be written nothing is kept."""
+    """The files of one kernel, one for each signature. A damaged file is compiled anew; where the folder cannot be
+    written, nothing is stored."""
 
     def __init__(self, function: Callable[..., Any], options: dict[str, Any]):
         self._name = function.__name__
         settings = sorted((name, sorted(value) if isinstance(value, set) else value) for name, value in options.items())
         source = Path(function.__code__.co_filename)
-        self._about = f"{stamp(source.stem, source.parent)} {function.__qualname__} {settings}"
+        within = source.parent.parent == SOURCES  # of a package within this one
+        text = stamp(source.parent.name, SOURCES) if within else stamp(source.stem, source.parent)
+        self._about = f"{text} {source.stem} {function.__qualname__} {settings}"
         self._locks: dict[Path, IO[bytes]] = {}  # of what this process is compiling
 
     def _path(self, signature: Any, codegen: Any) -> Path:
@@ -112,7 +127,8 @@ class KernelCache(NullCache):
         return folder() / f"{self._name}-{name}.kernel"
 
     def load_overload(self, signature: Any, target_context: Any) -> Any:
-        """Return what was compiled for a signature, or None: then whoever asked compiles it, and all other processes that ask wait."""
+        """Return the compiled code for a signature, or None. After None the caller compiles it, and other processes
+        that ask wait for the result."""
         target_context.refresh()
         path = self._path(signature, target_context.codegen())
         if (found := self._read(path, target_context)) is not None:
@@ -145,7 +161,7 @@ class KernelCache(NullCache):
             return None
 
     def save_overload(self, signature: Any, compiled: Any) -> None:
-        """Keep what was compiled for a signature."""
+        """Store the compiled code for a signature."""
         content = serialize.dumps(compiled._reduce())
         path = self._path(signature, compiled.codegen)
         with suppress(OSError):
@@ -156,7 +172,7 @@ class KernelCache(NullCache):
             prune(path.parent)
 
     def release(self) -> None:
-        """Let other processes go on that wait for what this one compiled, or could not compile."""
+        """Let the processes continue that wait for this one's compilation, whether it succeeded or not."""
         while self._locks:
             path, lock = self._locks.popitem()
             with lock, suppress(OSError):
@@ -165,8 +181,8 @@ class KernelCache(NullCache):
 
 
 def prune(where: Path, most: int = MOST_BYTES) -> None:
-    """Remove the least recently used kernels of a folder until those that are left take so many bytes at most, and what a killed
-    process left half written a day ago."""
+    """Remove the least recently used kernels of a folder until at most `most` bytes are left, and unfinished files
+    older than a day."""
     kept, whole = [], 0
     for path in where.iterdir():
         with suppress(OSError):  # another process removed it
@@ -184,12 +200,12 @@ def prune(where: Path, most: int = MOST_BYTES) -> None:
 
 
 class Kernel(CPUDispatcher):
-    """A compiled function of arrays, which lets go of Python's lock while it runs.
+    """A compiled function of arrays that releases Python's global lock while it runs.
 
-    signatures: those that it may be called with, as Numba writes them, or none: then it is compiled for whatever it is called with. Each is
-    compiled when it is first needed; arguments that fit none exactly are converted as Numba converts them. writes: the names of the
-    arrays that it writes into. With it all others are read only, so that arrays that may be written and arrays that may not are served by the
-    same machine code.
+    signatures: the declared argument types in Numba's notation, each compiled when first needed; none: compiled for
+    whatever it is called with. Arguments that fit no signature exactly are converted as Numba does. writes: names of
+    the arrays it writes into; all others are treated as read-only, so that writable and read-only arrays share one
+    machine code.
     """
 
     overloads: Any  # of Numba's dispatcher, which says no types
@@ -212,7 +228,7 @@ class Kernel(CPUDispatcher):
 
     @property
     def declared(self) -> list[Signature]:
-        """The signatures that it may be called with; none: any."""
+        """The declared signatures; empty: any."""
         return [_signature(text) for text in self._signatures]
 
     def compile(self, sig: Any) -> Any:
@@ -234,14 +250,16 @@ class Kernel(CPUDispatcher):
                 [each._code for each in arguments], entry, False
             )  # found at once the next time, without a conversion
             return entry
-        if not self._can_compile and (known := self.overloads.get(tuple(arguments))) is not None:
+        if (known := self.overloads.get(tuple(arguments))) is not None:
             return known.entry_point
-        if not self._signatures or not self._can_compile:
+        if not self._signatures:
             return super().compile(sig)
         fits = next((each for each in self.declared if each.args == tuple(arguments)), None)
         if fits is not None:
             return super().compile(fits)
-        self.compile_declared()  # from now on arguments are converted to one of those that are written out
+        # From now on arguments are converted to a declared signature. Another thread may have got here first: its call
+        # missed at the same time and held the lock while this one waited.
+        self.compile_declared()
         found = self.typingctx.resolve_overload(
             self.py_func, self.nopython_signatures, tuple(arguments), {}, allow_ambiguous=False
         )
@@ -250,7 +268,7 @@ class Kernel(CPUDispatcher):
         return self.overloads[tuple(found.args)].entry_point
 
     def compile_declared(self) -> None:
-        """Compile every signature that is written out, and allow no others."""
+        """Compile every declared signature, and allow no others."""
         with global_compiler_lock:
             if self._can_compile:
                 for each in self.declared:
@@ -263,7 +281,7 @@ _all: list[Kernel] = []
 
 
 def kernels() -> Iterator[Kernel]:
-    """Yield every kernel of the modules that were imported."""
+    """Yield every kernel of the imported modules."""
     yield from _all
 
 
@@ -274,6 +292,7 @@ def _signature(text: str) -> Signature:
 
 
 def kernel(*signatures: str, writes: str | None = None, **options: Any) -> Callable[[Callable[..., Any]], Any]:
-    """Return a decorator that makes a `Kernel` of a function. options: Numba's, as `error_model`, `fastmath` or `_nrt`."""
+    """Return a decorator that makes a `Kernel` of a function. options: Numba's, such as `error_model`, `fastmath` or
+    `_nrt`."""
     targetoptions = {"nopython": True, "nogil": True, "boundscheck": None, **options}
     return lambda function: Kernel(function, None, targetoptions, signatures, writes)

@@ -1,4 +1,5 @@
-"""How light and cover meet what a picture has (Porter and Duff, SIGGRAPH 1984; screen and multiply: W3C Compositing and Blending Level 1)."""
+"""Compositing of light and coverage onto a pixel (Porter and Duff, SIGGRAPH 1984; screen and multiply: W3C Compositing
+and Blending Level 1)."""
 
 from __future__ import annotations
 
@@ -8,14 +9,17 @@ from .compiled import kernel
 
 F32 = np.float32
 COVERS, SCREENS, MULTIPLIES, TELLS = 0, 1, 2, 3
-COUNTS = np.float32(0.1)  # how much of a pixel something has to cover to be told there
+MIN_VALUE_COVERAGE = np.float32(0.1)  # how much of a pixel something has to cover to be told there
 FAST = {"contract", "arcp", "nsz"}
 
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
-def meet(picture, y, x, red, green, blue, c, cover, blend):
-    """Put light and coverage onto a pixel, as a blending says; cover: how much of c hides what lies behind.
-    TELLS: the pixel becomes what is told, times nothing, where enough of it is covered: for data instead of light."""
+def blend_pixel(picture, y, x, red, green, blue, c, cover, blend):
+    """Blend light and coverage c onto a pixel.
+
+    cover: the share of c that hides what lies behind. blend: one of the blending codes; TELLS replaces the pixel by the
+    values, unblended, where coverage is high enough: for passes that carry data instead of light.
+    """
     if blend == COVERS:
         hides = c * cover
         keep = F32(1) - hides
@@ -28,7 +32,7 @@ def meet(picture, y, x, red, green, blue, c, cover, blend):
         picture[y, x, 1] = green + picture[y, x, 1] * (F32(1) - min(green, F32(1)))
         picture[y, x, 2] = blue + picture[y, x, 2] * (F32(1) - min(blue, F32(1)))
     elif blend == TELLS:
-        if c >= COUNTS:
+        if c >= MIN_VALUE_COVERAGE:
             picture[y, x, 0], picture[y, x, 1], picture[y, x, 2], picture[y, x, 3] = (
                 red / c,
                 green / c,

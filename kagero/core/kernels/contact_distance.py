@@ -1,4 +1,4 @@
-"""How far particles are from what they may meet: shapes in closed form, and meshes whose triangles move within a step."""
+"""Distances between particles and contacts: shapes in closed form, and meshes whose triangles move within a step."""
 
 from __future__ import annotations
 
@@ -7,72 +7,33 @@ from typing import Any
 
 from .bvh import _box_distance, _nearest_on
 from .compiled import kernel
+from .contact_shapes import MESH, distance
 
-_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
-PLANE, BALL, BOX, ROD, MESH = range(5)
-ALONG = math.cos(math.radians(1.0))  # directions that are no further apart are one
+_OPTIONS: Any = {"error_model": "numpy", "_nrt": False}
+SAME_DIRECTION = math.cos(math.radians(1.0))  # directions that are no further apart are one
 
 
-@kernel(**_UNCOUNTED)
-def shape_gap(kind, side, p, x, y, z):
-    """Return how far a place is from a shape in its own space, metres, less than nought on its other side, and which direction is off it."""
-    if kind == PLANE:
-        nx, ny, nz = p[3], p[4], p[5]
-        size = math.sqrt(nx * nx + ny * ny + nz * nz)
-        if size > 0.0:
-            nx, ny, nz = nx / size, ny / size, nz / size
-        else:
-            nx, ny, nz = 0.0, 1.0, 0.0
-        return (x - p[0]) * nx + (y - p[1]) * ny + (z - p[2]) * nz, nx, ny, nz
-    x, y, z = x - p[0], y - p[1], z - p[2]
-    if kind == BALL:
-        away = math.sqrt(x * x + y * y + z * z)
-        if away > 1e-12:
-            nx, ny, nz = x / away, y / away, z / away
-        else:
-            nx, ny, nz = 0.0, 1.0, 0.0
-        away -= p[3]
-    elif kind == BOX:
-        qx, qy, qz = abs(x) - p[3] / 2, abs(y) - p[4] / 2, abs(z) - p[5] / 2
-        sx, sy, sz = math.copysign(1.0, x), math.copysign(1.0, y), math.copysign(1.0, z)
-        ox, oy, oz = max(qx, 0.0), max(qy, 0.0), max(qz, 0.0)
-        out = math.sqrt(ox * ox + oy * oy + oz * oz)
-        if out > 0.0:
-            away, nx, ny, nz = out, sx * ox / out, sy * oy / out, sz * oz / out
-        elif qx >= qy and qx >= qz:
-            away, nx, ny, nz = qx, sx, 0.0, 0.0
-        elif qy >= qz:
-            away, nx, ny, nz = qy, 0.0, sy, 0.0
-        else:
-            away, nx, ny, nz = qz, 0.0, 0.0, sz
-    else:
-        r = math.sqrt(x * x + z * z)
-        qr, qy, sy = r - p[3], abs(y) - p[4] / 2, math.copysign(1.0, y)
-        rx, rz = (x / r, z / r) if r > 1e-12 else (1.0, 0.0)
-        o, oy = max(qr, 0.0), max(qy, 0.0)
-        out = math.sqrt(o * o + oy * oy)
-        if out > 0.0:
-            away, nx, ny, nz = out, rx * o / out, sy * oy / out, rz * o / out
-        elif qr >= qy:
-            away, nx, ny, nz = qr, rx, 0.0, rz
-        else:
-            away, nx, ny, nz = qy, 0.0, sy, 0.0
+@kernel(**_OPTIONS)
+def shape_gap(number, side, p, x, y, z):
+    """Return the distance from a point to a shape in the shape's own space, metres (negative on the other side), and
+    the direction away from it. number: of the shape, in `contact_shapes`; side: 1 or -1 for its outside or inside."""
+    away, nx, ny, nz = distance(number, p, x - p[0], y - p[1], z - p[2])
     return side * away, side * nx, side * ny, side * nz
 
 
-@kernel(**_UNCOUNTED)
+@kernel(**_OPTIONS)
 def _corner(one, other, f, k, tau, out):
     for a in range(3):
         out[k, a] = one[f, k, a] + (other[f, k, a] - one[f, k, a]) * tau
 
 
-@kernel(**_UNCOUNTED)
-def _held(t, x, y, z, qx, qy, qz, away, radius, off, count):
-    """Return whether a triangle, t, of which a place's nearest point is q, holds up a ball there as one of some directions does: the direction to it
-    is that direction, or it lies in the plane that does."""
+@kernel(**_OPTIONS)
+def _is_supported(t, x, y, z, qx, qy, qz, away, radius, off, count):
+    """Return whether triangle t, nearest to a point at q, belongs to a surface that already supports a ball there: the
+    direction to it is that of a support, or the triangle lies in a support's plane."""
     nx, ny, nz, size = 0.0, 0.0, 0.0, -1.0
     for k in range(count):
-        if (x - qx) * off[k, 0] + (y - qy) * off[k, 1] + (z - qz) * off[k, 2] > ALONG * away:
+        if (x - qx) * off[k, 0] + (y - qy) * off[k, 1] + (z - qz) * off[k, 2] > SAME_DIRECTION * away:
             return True
         if size < 0.0:
             ax, ay, az = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
@@ -81,15 +42,16 @@ def _held(t, x, y, z, qx, qy, qz, away, radius, off, count):
             size = math.sqrt(nx * nx + ny * ny + nz * nz)
         high = ((x - t[0, 0]) * nx + (y - t[0, 1]) * ny + (z - t[0, 2]) * nz) / max(size, 1e-300)
         level = (nx * off[k, 0] + ny * off[k, 1] + nz * off[k, 2]) * math.copysign(1.0, high)
-        if level > ALONG * size and abs(abs(high) - radius) <= 1e-3 * radius:
+        if level > SAME_DIRECTION * size and abs(abs(high) - radius) <= 1e-3 * radius:
             return True
     return False
 
 
-@kernel(**_UNCOUNTED)
+@kernel(**_OPTIONS)
 def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, radius, count, stack, near, t, off):
-    """Return the nearest triangle of a moving mesh within a reach (-1: none), its point and shares of its corners, and how far away it is; without
-    those that hold up a ball of a radius from the first `count` directions, off."""
+    """Return the nearest triangle of a moving mesh within `reach` (-1: none), its nearest point, the shares of its
+    second and third corner, and the distance. Triangles that support a ball of `radius` from the first `count`
+    directions of off are left out."""
     best, face, b0, b1, b2, px, py, pz = reach * reach, -1, 1.0, 0.0, 0.0, 0.0, 0.0, 0.0
     stack[0], near[0], top = root, _box_distance(boxes[root], x, y, z), 1
     while top > 0:
@@ -109,7 +71,7 @@ def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, radius,
                 qz = u * t[0, 2] + v * t[1, 2] + w * t[2, 2]
                 away = (qx - x) ** 2 + (qy - y) ** 2 + (qz - z) ** 2
                 if away < best or (away == best and f < face):
-                    if count > 0 and _held(t, x, y, z, qx, qy, qz, math.sqrt(away), radius, off, count):
+                    if count > 0 and _is_supported(t, x, y, z, qx, qy, qz, math.sqrt(away), radius, off, count):
                         continue
                     best, face, b0, b1, b2, px, py, pz = away, f, u, v, w, qx, qy, qz
             continue
@@ -122,12 +84,13 @@ def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, radius,
     return face, b0, b1, b2, px, py, pz, math.sqrt(best)
 
 
-@kernel(**_UNCOUNTED)
-def _heights(one, other, f, tau, slope, path, h, out):
-    """Write what the signed volume over a triangle is along a path, six times, as the five Bernstein coefficients of a polynomial of degree 4: its
-    corners move evenly, the path is a parabola.
+@kernel(**_OPTIONS)
+def _signed_volume_polynomial(one, other, f, tau, slope, path, h, out):
+    """Write six times the signed volume between a triangle and a point on a path, as the five Bernstein coefficients of
+    a polynomial of degree 4: corners move linearly, the path is a parabola.
 
-    tau: where the triangle is as the path begins, a share of the step; slope: by how much that grows along the whole path. h: seconds.
+    tau: position of the triangle at the path's start, as a share of the step; slope: growth of tau along the whole
+    path. h: duration of the path, seconds.
     """
     a0, a1, a2, a3, a4 = 0.0, 0.0, 0.0, 0.0, 0.0
     for k in range(3):
@@ -159,9 +122,10 @@ def _heights(one, other, f, tau, slope, path, h, out):
     out[4] = a0 + a1 + a2 + a3 + a4
 
 
-@kernel(**_UNCOUNTED)
-def _turns(b):
-    """Return how often Bernstein coefficients change their sign: at least as often as the polynomial has roots, and as many more as is even."""
+@kernel(**_OPTIONS)
+def _sign_changes(b):
+    """Return the number of sign changes of Bernstein coefficients: at least the number of roots in the interval, and
+    greater by an even number (Descartes' rule of signs)."""
     found, last = 0, 0.0
     for k in range(5):
         if b[k] != 0.0:
@@ -171,9 +135,9 @@ def _turns(b):
     return found
 
 
-@kernel(**_UNCOUNTED)
-def _value(b, u):
-    """Return a polynomial at u of its span, 0 to 1, by de Casteljau's steps."""
+@kernel(**_OPTIONS)
+def _bernstein_value(b, u):
+    """Return the value of a polynomial at u, 0 to 1 of its interval, by de Casteljau's algorithm."""
     v = 1.0 - u
     p0, p1, p2, p3 = v * b[0] + u * b[1], v * b[1] + u * b[2], v * b[2] + u * b[3], v * b[3] + u * b[4]
     p0, p1, p2 = v * p0 + u * p1, v * p1 + u * p2, v * p2 + u * p3
@@ -181,9 +145,10 @@ def _value(b, u):
     return v * p0 + u * p1
 
 
-@kernel(**_UNCOUNTED)
-def _halved(b, k):
-    """Cut the polynomial at row k of b in the middle: its left half to row k + 1, its right half to row k; with their spans (columns 5, 6)."""
+@kernel(**_OPTIONS)
+def _subdivide(b, k):
+    """Halve the polynomial in row k of b: the left half goes to row k + 1, the right half to row k, with their
+    intervals in columns 5 and 6."""
     p0, p1, p2, p3, p4, low, high = b[k, 0], b[k, 1], b[k, 2], b[k, 3], b[k, 4], b[k, 5], b[k, 6]
     q0, q1, q2, q3 = (p0 + p1) / 2, (p1 + p2) / 2, (p2 + p3) / 2, (p3 + p4) / 2
     r0, r1, r2 = (q0 + q1) / 2, (q1 + q2) / 2, (q2 + q3) / 2
@@ -196,21 +161,21 @@ def _halved(b, k):
     b[k, 0], b[k, 1], b[k, 2], b[k, 3], b[k, 4], b[k, 5], b[k, 6] = p0, q0, r0, s0, m, low, middle
 
 
-@kernel(**_UNCOUNTED)
-def _through(one, other, f, tau, slope, path, h, most, t, bern):
-    """Return at which share of a path, up to `most`, it first goes through a moving triangle; infinity: not at all."""
-    _heights(one, other, f, tau, slope, path, h, bern[0])
-    if _turns(bern[0]) == 0:
+@kernel(**_OPTIONS)
+def _crossing_share(one, other, f, tau, slope, path, h, most, t, bern):
+    """Return the share of a path, at most `most`, at which it first crosses a moving triangle; infinity for none."""
+    _signed_volume_polynomial(one, other, f, tau, slope, path, h, bern[0])
+    if _sign_changes(bern[0]) == 0:
         return math.inf
     bern[0, 5], bern[0, 6], top = 0.0, 1.0, 1
     while top > 0:  # from the left: the first root on the triangle is the answer
         top -= 1
         low, high = bern[top, 5], bern[top, 6]
-        turns = _turns(bern[top])
+        turns = _sign_changes(bern[top])
         if turns == 0 or low > most:
             continue
         if turns > 1 and high - low > 1e-13:
-            _halved(bern, top)
+            _subdivide(bern, top)
             top += 2
             continue
         lo, hi, g_lo, g_hi, last = 0.0, 1.0, bern[top, 0], bern[top, 4], 0
@@ -220,7 +185,7 @@ def _through(one, other, f, tau, slope, path, h, most, t, bern):
             u = (lo * g_hi - hi * g_lo) / (g_hi - g_lo)
             if not lo < u < hi:
                 u = (lo + hi) / 2
-            value = _value(bern[top], u)
+            value = _bernstein_value(bern[top], u)
             if value == 0.0 or (hi - lo) * (high - low) < 1e-14:
                 lo = u
                 break
@@ -244,9 +209,9 @@ def _through(one, other, f, tau, slope, path, h, most, t, bern):
     return math.inf
 
 
-@kernel(**_UNCOUNTED)
+@kernel(**_OPTIONS)
 def _inside(t, x, y, z):
-    """Return whether a place on a triangle's plane lies on it, an edge shared with whoever is beside it."""
+    """Return whether a point in a triangle's plane lies on the triangle; an edge belongs to both of its triangles."""
     ux, uy, uz = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
     vx, vy, vz = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
     wx, wy, wz = x - t[0, 0], y - t[0, 1], z - t[0, 2]
@@ -259,12 +224,13 @@ def _inside(t, x, y, z):
     return s >= -1e-7 and r >= -1e-7 and s + r <= 1.0 + 1e-7
 
 
-@kernel(**_UNCOUNTED)
-def _crossed(world, root, path, since, until, start, length, wide, room):
-    """Return when a path first goes through a triangle of a moving mesh between two moments, seconds of the step; infinity: through none.
+@kernel(**_OPTIONS)
+def _first_crossing(world, root, path, since, until, start, length, wide, room):
+    """Return the time, in seconds of the step, at which a path first crosses a triangle of a moving mesh between two
+    times; infinity for none.
 
-    path: place, velocity, acceleration at `since`, (9,). start, length: of the particle's own step and of the whole one: where the mesh is.
-    wide: how far from the straight line between its ends it goes, metres.
+    path: position, velocity, acceleration at `since`, (9,). start, length: start of the particle's own step and length
+    of the whole step, which place the mesh in time. wide: deviation of the path from its chord, metres.
     """
     _, _, _, boxes, links, order, one, other = world
     stack, t, bern = room[0], room[2], room[5]
@@ -301,13 +267,13 @@ def _crossed(world, root, path, since, until, start, length, wide, room):
             top += 2
             continue
         for j in range(-1 - left, -1 - left + right):
-            share = _through(one, other, order[j], tau0, tau1 - tau0, path, h, best, t, bern)
+            share = _crossing_share(one, other, order[j], tau0, tau1 - tau0, path, h, best, t, bern)
             if share < best:
                 best = share
     return since + best * h if best < math.inf else math.inf
 
 
-@kernel(**_UNCOUNTED)
+@kernel(**_OPTIONS)
 def _gap_mesh(
     boxes,
     links,
@@ -332,7 +298,7 @@ def _gap_mesh(
     out,
     off,
 ):
-    """Write the gap to a mesh: see `gap_to`."""
+    """Write the gap to a mesh; see `gap_to`."""
     face, b0, b1, b2, px, py, pz, away = _closest(
         boxes, links, order, one, other, root, tau, x, y, z, reach, radius, count, stack, near, t, off
     )
@@ -362,9 +328,9 @@ def _gap_mesh(
     out[7], out[8], out[9] = face, b1, b2
 
 
-@kernel(**_UNCOUNTED)
+@kernel(**_OPTIONS)
 def _gap_shape(kind, side, frames, p, x, y, z, tau, length, out):
-    """Write the gap to a shape: see `gap_to`."""
+    """Write the gap to a shape; see `gap_to`."""
     a, b = frames[0], frames[1]
     # the place in the shape's space: from where it would be at the step's start and end, evenly between
     lx, ly, lz = 0.0, 0.0, 0.0
@@ -392,11 +358,14 @@ def _gap_shape(kind, side, frames, p, x, y, z, tau, length, out):
     out[7], out[8], out[9] = -1.0, 0.0, 0.0
 
 
-@kernel(**_UNCOUNTED)
+@kernel(**_OPTIONS)
 def gap_to(c, world, p, root, x, y, z, vx, vy, vz, tau, length, reach, radius, count, room):
-    """Write how far a place is from a contact: the distance, the normal, how fast what is there moves, and of a mesh the triangle and shares of its
-    corners, into the room's (10). Beyond `reach` of a mesh the distance is infinite. What holds up a ball of a radius from the first `count` of
-    the room's directions is left out of a mesh."""
+    """Write the gap between a point and contact c into the working memory's (10,) array: distance (m), normal (3),
+    velocity of the surface there (3), and for a mesh the triangle and the shares of its second and third corner.
+
+    Beyond `reach` of a mesh the distance is infinite. Triangles that support a ball of `radius` from the first `count`
+    directions of the working memory are left out.
+    """
     if world[0][c] == MESH:
         _gap_mesh(
             world[3],

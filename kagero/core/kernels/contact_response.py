@@ -1,4 +1,4 @@
-"""How a ball leaves what it touched: strewn about where it would bounce, or along with a triangle that it stays on."""
+"""How a ball leaves a contact: scattered about its bounce, or carried along by the triangle it stays on."""
 
 from __future__ import annotations
 
@@ -7,35 +7,34 @@ from typing import Any
 
 from .compiled import kernel
 
-_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
+_OPTIONS: Any = {"error_model": "numpy", "_nrt": False}
 
 
 @kernel(_nrt=False)
-def _along_with(f, h1, h2, corners, nx, ny, nz, radius):
-    """Return where a ball stands at a step's end that stands on a triangle f, at the shares h1 and h2 of its second and third corner, on the side of
-    a normal. corners: of the triangles then, (F, 3, 3)."""
+def _place_moved_with_triangle(f, h1, h2, corners, nx, ny, nz, radius):
+    """Return the centre of a ball at the step's end that stays on triangle f.
+
+    h1, h2: shares of the second and third corner. nx, ny, nz: the side it is on. corners: of the triangles at the
+    step's end, (F, 3, 3).
+    """
     w0 = 1.0 - h1 - h2
     x = w0 * corners[f, 0, 0] + h1 * corners[f, 1, 0] + h2 * corners[f, 2, 0]
     y = w0 * corners[f, 0, 1] + h1 * corners[f, 1, 1] + h2 * corners[f, 2, 1]
     z = w0 * corners[f, 0, 2] + h1 * corners[f, 1, 2] + h2 * corners[f, 2, 2]
-    ax, ay, az = (
-        corners[f, 1, 0] - corners[f, 0, 0],
-        corners[f, 1, 1] - corners[f, 0, 1],
-        corners[f, 1, 2] - corners[f, 0, 2],
-    )
-    bx, by, bz = (
-        corners[f, 2, 0] - corners[f, 0, 0],
-        corners[f, 2, 1] - corners[f, 0, 1],
-        corners[f, 2, 2] - corners[f, 0, 2],
-    )
+    ax = corners[f, 1, 0] - corners[f, 0, 0]
+    ay = corners[f, 1, 1] - corners[f, 0, 1]
+    az = corners[f, 1, 2] - corners[f, 0, 2]
+    bx = corners[f, 2, 0] - corners[f, 0, 0]
+    by = corners[f, 2, 1] - corners[f, 0, 1]
+    bz = corners[f, 2, 2] - corners[f, 0, 2]
     mx, my, mz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
     lift = math.copysign(radius, mx * nx + my * ny + mz * nz) / max(math.sqrt(mx * mx + my * my + mz * mz), 1e-300)
     return x + mx * lift, y + my * lift, z + mz * lift
 
 
-@kernel(**_UNCOUNTED)
-def _strewn(x, y, z, nx, ny, nz, most, one, other):
-    """Return a velocity turned by up to an angle, evenly over the cap round it, and kept off the surface."""
+@kernel(**_OPTIONS)
+def _scatter(x, y, z, nx, ny, nz, most, one, other):
+    """Return a velocity rotated by up to an angle, uniformly over the cap about it, and kept away from the surface."""
     size = math.sqrt(x * x + y * y + z * z)
     if not size > 0.0:
         return x, y, z

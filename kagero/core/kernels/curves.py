@@ -1,10 +1,11 @@
 """Curves and gradients as tables of polynomial pieces, and their evaluation.
 
-A curve table has one row a key: x, then c0..c3 of the piece that starts there, in powers of (t - x). Smooth pieces are
-cubic Hermite with the monotone slopes of Fritsch and Butland, "A method for constructing local monotone piecewise cubic
-interpolants", SIAM J. Sci. Stat. Comput. 5 (1984), three-point end slopes included; so smooth keys never overshoot.
-Free pieces are cubic Bezier curves whose handles stay between their two keys, as in CSS Easing Functions Level 1, cut
-into FREE_CUTS Hermite pieces that share value and slope with the curve at their ends.
+A curve table has one row for each key: x, then c0..c3 of the piece that starts there, in powers of (t - x). Smooth
+pieces are cubic Hermite with the monotone slopes of Fritsch and Butland, "A method for constructing local monotone
+piecewise cubic interpolants", SIAM J. Sci. Stat. Comput. 5 (1984), three-point end slopes included; smooth keys
+therefore never overshoot. Free pieces are cubic Bezier curves whose handles stay between their two keys, as in CSS
+Easing Functions Level 1; each is divided into FREE_CUTS Hermite pieces that share value and slope with the curve at
+their ends.
 """
 
 from __future__ import annotations
@@ -22,10 +23,10 @@ Handle = tuple[float, float]
 def curve_table(
     x: list[float], y: list[float], shapes: list[int], handles: list[tuple[Handle | None, Handle | None]] | None = None
 ) -> np.ndarray:
-    """Return the (m, 5) float32 table of n keys; x rises strictly. m is n, and FREE_CUTS - 1 more for each free piece.
+    """Return the (m, 5) float32 table of n keys; x must increase strictly. m is n plus FREE_CUTS - 1 for each free
+    piece.
 
-    handles: of each key, into it and out of it, relative to it; a missing one lies a third of the way along the smooth
-    slope.
+    handles: into and out of each key, relative to it; a missing handle lies a third of the way along the smooth slope.
     """
     n = len(x)
     xs, ys = np.asarray(x, np.float64), np.asarray(y, np.float64)
@@ -37,7 +38,7 @@ def curve_table(
             rows.append([xs[i], ys[i], 0, 0, 0])
         elif shapes[i] == FREE:
             into, out = handles[i + 1][0] if handles else None, handles[i][1] if handles else None
-            rows += _free(xs[i], ys[i], xs[i + 1], ys[i + 1], slopes[i], slopes[i + 1], out, into)
+            rows += _bezier_pieces(xs[i], ys[i], xs[i + 1], ys[i + 1], slopes[i], slopes[i + 1], out, into)
         else:
             h, delta = xs[i + 1] - xs[i], (ys[i + 1] - ys[i]) / (xs[i + 1] - xs[i])
             a, b = (delta, delta) if shapes[i] == LINEAR else (slopes[i], slopes[i + 1])
@@ -49,20 +50,19 @@ def _hermite(x: float, y: float, h: float, delta: float, a: float, b: float) -> 
     return [x, y, a, (3 * delta - 2 * a - b) / h, (a + b - 2 * delta) / h**2]
 
 
-def _free(
+def _bezier_pieces(
     x0: float, y0: float, x1: float, y1: float, slope0: float, slope1: float, out: Handle | None, into: Handle | None
 ) -> list[list[float]]:
-    """Return the pieces of a Bezier curve; its handles are held between x0 and x1, so that it is a function of x."""
+    """Return the pieces of a Bezier curve whose handles are clamped between x0 and x1, so that it is a function of
+    x."""
     h = x1 - x0
     ox, oy = out if out is not None else (h / 3, slope0 * h / 3)
     ix, iy = into if into is not None else (-h / 3, -slope1 * h / 3)
     a, b = min(max(ox, 0.0), h), min(max(h + ix, 0.0), h)  # across, from x0
     t = (1 - np.cos(np.pi * np.arange(FREE_CUTS + 1) / FREE_CUTS)) / 2  # closer at the ends, where handles turn it most
     s = 1 - t
-    bx, by = (
-        3 * s * s * t * a + 3 * s * t * t * b + t**3 * h,
-        s**3 * y0 + 3 * s * s * t * (y0 + oy) + 3 * s * t * t * (y1 + iy) + t**3 * y1,
-    )
+    bx = 3 * s * s * t * a + 3 * s * t * t * b + t**3 * h
+    by = s**3 * y0 + 3 * s * s * t * (y0 + oy) + 3 * s * t * t * (y1 + iy) + t**3 * y1
     dx = 3 * s * s * a + 6 * s * t * (b - a) + 3 * t * t * (h - b)
     dy = 3 * s * s * oy + 6 * s * t * (y1 + iy - y0 - oy) - 3 * t * t * iy
     pieces = []
@@ -104,9 +104,10 @@ def _monotone_slopes(x: np.ndarray, y: np.ndarray) -> np.ndarray:
 def gradient_table(
     x: list[float], colours: list[tuple[float, float, float]], shapes: list[int] | None = None
 ) -> np.ndarray:
-    """Return the (n, 9) float32 table of n stops: x, red, green, blue, their differences to the next stop, 1 / its distance, shape.
+    """Return the (n, 9) float32 table of n stops: x, red, green, blue, differences to the next stop (3), 1 / distance
+    to it, shape.
 
-    A smooth piece goes as GLSL's smoothstep from stop to stop.
+    A smooth piece follows GLSL's smoothstep from stop to stop.
     """
     n = len(x)
     table = np.zeros((n, 9))
@@ -121,7 +122,7 @@ def gradient_table(
 
 @kernel("void(float32[:,::1], float32[::1], float32[::1])", "void(float32[:,::1], float64[::1], float64[::1])")
 def curve_into(table, t, out):
-    """Write the curve's value at each t (shape (n,)); beyond the outer keys it holds."""
+    """Write the curve's value at each t, (n,). Beyond the first and last key it is constant."""
     last = table.shape[0] - 1
     for i in range(t.size):
         v = min(max(t[i], table[0, 0]), table[last, 0])
@@ -134,7 +135,7 @@ def curve_into(table, t, out):
 
 @kernel("void(float32[:,::1], float32[::1], float32[::1], float32[::1], float32[::1])")
 def gradient_into(table, t, red, green, blue):
-    """Write the gradient's linear-light colour at each t (shape (n,)); beyond the outer stops it holds."""
+    """Write the gradient's linear-light colour at each t, (n,). Beyond the first and last stop it is constant."""
     last = table.shape[0] - 1
     two, three = np.float32(2), np.float32(3)
     for i in range(t.size):

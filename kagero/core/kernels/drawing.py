@@ -1,4 +1,4 @@
-"""Particles painted into a linear-light, premultiplied picture; compositing by Porter and Duff, SIGGRAPH 1984."""
+"""Particles painted into a linear-light, premultiplied picture. Compositing: Porter and Duff, SIGGRAPH 1984."""
 
 from __future__ import annotations
 
@@ -11,10 +11,10 @@ from typing import Any
 
 import numpy as np
 
-from .bodies import NEAR, NO_BODIES, Bodies, body_triangle, laid_open, paint_solid
+from .bodies import NEAR, NO_BODIES, Bodies, body_triangle, list_triangles, paint_solid
 from .compiled import kernel
-from .compositing import TELLS, meet
-from .film import film_of, filmed
+from .compositing import TELLS, blend_pixel
+from .film import film_light, film_parameters
 from .items import (
     AWAY,
     BLEND,
@@ -43,27 +43,27 @@ from .shading import LIGHTS
 from .sheets import FAST, NO_SHEETS, REPEAT, Sheets, cell_at, level_of, read_cell
 
 F32 = np.float32
-WORTH_IT = 100_000  # pixels painted in all, from which on threads share them
+MIN_PIXELS_FOR_THREADS = 100_000  # pixels painted in all, from which on threads share them
 BANDS = 24  # at most, of the picture: threads take one after the other
 
 
 @dataclass(frozen=True)
-class OpenBodies:
-    """Triangles of bodies that are painted among items: whose item and which triangle each is, (k,) int64, and how far away, between which rows,
-    (k, 3)."""
+class BodyTriangles:
+    """Triangles of bodies that are painted in depth order among items: item and triangle of each, (k,) int64; depth,
+    first and last row, (k, 3)."""
 
     item: np.ndarray
     face: np.ndarray
     seen: np.ndarray
 
 
-def opened(items: Items, which: np.ndarray, bodies: Bodies) -> OpenBodies:
+def triangles_of_bodies(items: Items, which: np.ndarray, bodies: Bodies) -> BodyTriangles:
     """Return all triangles of the bodies of some items (m,)."""
     which = np.ascontiguousarray(which, np.int64)
     of = bodies.form[which - items.looks[items.look[which], SINCE]]
     count = int((of[:, 1] - of[:, 0]).sum())
-    opened_bodies = OpenBodies(np.empty(count, np.int64), np.empty(count, np.int64), np.empty((count, 3)))
-    laid_open(
+    opened_bodies = BodyTriangles(np.empty(count, np.int64), np.empty(count, np.int64), np.empty((count, 3)))
+    list_triangles(
         which,
         items.look,
         items.looks,
@@ -78,13 +78,14 @@ def opened(items: Items, which: np.ndarray, bodies: Bodies) -> OpenBodies:
     return opened_bodies
 
 
-NONE_OPEN = OpenBodies(np.empty(0, np.int64), np.empty(0, np.int64), np.empty((0, 3)))
+NO_BODY_TRIANGLES = BodyTriangles(np.empty(0, np.int64), np.empty(0, np.int64), np.empty((0, 3)))
 
 
 def paint_bodies(
     picture: np.ndarray, depth: np.ndarray, items: Items, which: np.ndarray, bodies: Bodies, sheets: Sheets = NO_SHEETS
 ) -> None:
-    """Paint the bodies of some items (m,) where nothing nearer is, into a picture as of `paint` and depth, (height, width) float64 metres."""
+    """Paint the bodies of some items (m,) with a depth test into a picture (as in `paint`) and depth, (height, width)
+    float64 metres."""
     height = picture.shape[0]
     rows = which - items.looks[items.look[which], SINCE]
     form = bodies.form[rows]
@@ -128,7 +129,7 @@ def paint_bodies(
             sheets.plates,
         )
 
-    banded(band, height, len(which) > 8)
+    paint_in_bands(band, height, len(which) > 8)
 
 
 def paint(
@@ -138,12 +139,13 @@ def paint(
     sheets: Sheets = NO_SHEETS,
     nearest: np.ndarray | None = None,
     bodies: Bodies = NO_BODIES,
-    opened: OpenBodies = NONE_OPEN,
+    opened: BodyTriangles = NO_BODY_TRIANGLES,
 ) -> None:
-    """Paint items in an order, indices from back to front, into a picture (height, width, 4) float32: linear light, premultiplied by alpha.
+    """Paint items into a picture, (height, width, 4) float32, linear light premultiplied by alpha.
 
-    nearest: how far away what hides them is, (height, width) metres. An item's coverage is that of its look at its own (a, b), -1 to 1 across
-    and up (docs/LOOKS.md). opened: triangles of bodies that stand in the order too, by numbers from that of the items on.
+    order: item indices from back to front. nearest: depth of what hides items, (height, width) metres. An item's
+    coverage is its look's at (a, b), -1 to 1 across and up (docs/LOOKS.md). opened: triangles of bodies, which stand in
+    order too, numbered from the number of items on.
     """
     height, count = picture.shape[0], len(items.place)
     items_alone = order[order < count]
@@ -156,11 +158,9 @@ def paint(
     if len(opened.item):  # both kinds, each by its own rows
         whose = order >= count
         top, bottom, keep = np.empty(len(order)), np.empty(len(order)), np.ones(len(order), bool)
-        top[~whose], bottom[~whose], keep[~whose] = (
-            items.place[items_alone, 1] - half,
-            items.place[items_alone, 1] + half,
-            lively,
-        )
+        top[~whose] = items.place[items_alone, 1] - half
+        bottom[~whose] = items.place[items_alone, 1] + half
+        keep[~whose] = lively
         top[whose], bottom[whose] = opened.seen[order[whose] - count, 1] - 1, opened.seen[order[whose] - count, 2] + 1
     else:
         top, bottom, keep = items.place[items_alone, 1] - half, items.place[items_alone, 1] + half, lively
@@ -206,11 +206,11 @@ def paint(
         for k in (0, 1)
     )
     most = float((np.minimum(wide, picture.shape[1]) * np.minimum(tall, height)).sum())
-    banded(band, height, most >= WORTH_IT or len(opened.item) > 500)
+    paint_in_bands(band, height, most >= MIN_PIXELS_FOR_THREADS or len(opened.item) > 500)
 
 
-def banded(band: Callable[[int, int], None], height: int, shared: bool) -> None:
-    """Paint a picture band by band; shared: threads take one after the other."""
+def paint_in_bands(band: Callable[[int, int], None], height: int, shared: bool) -> None:
+    """Paint a picture band by band; shared: threads take one band after the other."""
     edges = np.unique(np.linspace(0, height, min(BANDS, max(1, height // 24)) + 1).astype(int))
     spans = list(zip(edges[:-1].tolist(), edges[1:].tolist(), strict=True))
     if not shared or len(spans) < 2:
@@ -231,8 +231,9 @@ def _pool() -> ThreadPoolExecutor:
 
 
 @kernel(fastmath=FAST, error_model="numpy", inline="always", _nrt=False)
-def _profile(far, full):
-    """Return how much something covers so far from its middle, 0 to 1: all of it up to `full`, and from there out as (1 - q²)²."""
+def _coverage_at(far, full):
+    """Return the coverage, 0 to 1, at a distance from the middle: 1 up to `full`, and (1 - q²)² from there to the
+    edge."""
     if full > 0:
         far = max(far - full, F32(0)) / (F32(1) - full)
     k = F32(1) - far * far
@@ -240,29 +241,35 @@ def _profile(far, full):
 
 
 @kernel(fastmath=FAST, error_model="numpy", inline="always", _nrt=False)
-def _along(qx, qy, wx, wy, nx, ny, mx, my, side):
-    """Return how far along a piece of a line a place is, 0 to 1: where the line from edge to edge that goes through it is between the first,
-    along (nx, ny), and the last, along (mx, my), and the middle goes along (wx, wy). qx, qy: the place from the first's middle; side: the sign of
-    the turn from (wx, wy) to (nx, ny)."""
+def _share_along_segment(qx, qy, wx, wy, nx, ny, mx, my, side):
+    """Return the position of a point along a segment of a line, 0 to 1.
+
+    The segment's cross lines go from direction (nx, ny) at its start to (mx, my) at its end while its middle moves
+    along (wx, wy). qx, qy: the point relative to the start's middle. side: the sign of the turn from (wx, wy) to (nx,
+    ny).
+    """
     dx, dy = mx - nx, my - ny
     a = wy * dx - wx * dy
     b = (qx * dy - qy * dx) - (wx * ny - wy * nx)
     c = qx * ny - qy * nx
     root = math.sqrt(max(b * b - F32(4) * a * c, F32(0)))
-    # of the two places where this is nought, the one between the first line and the last; without a difference of like numbers
+    # of the two places where this is nought, the one between the first line and the last; without a difference of like
+    # numbers
     s = F32(2) * c / (side * root - b) if b * side <= 0 else (-b - side * root) / (F32(2) * a)
     return min(max(s, F32(0)), F32(1))
 
 
 # what is inlined here counts no references to arrays: counting them at every pixel took two thirds of the time
-_UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
+_OPTIONS: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
 
 
 @kernel(
-    "void(float32[:,:,::1], int64, int64, int64[::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,::1], int32[::1], "
-    "int32[:,::1], float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1], float64[:,::1], int64[::1], int64[::1], float64[:,::1], "
+    "void(float32[:,:,::1], int64, int64, int64[::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,::1], "
+    "int32[::1], "
+    "int32[:,::1], float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1], float64[:,::1], int64[::1], "
+    "int64[::1], float64[:,::1], "
     f"float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], {LIGHTS})",
-    **_UNCOUNTED,
+    **_OPTIONS,
 )
 def _paint(
     picture,
@@ -290,8 +297,8 @@ def _paint(
     view,
     lamps,
 ):
-    """Paint items into the rows first..last - 1 of a picture, in order; numbers from that of items on are triangles of bodies: whose and which
-    each is stands in item and face."""
+    """Paint items into the rows first..last - 1 of a picture, in order. Numbers from the number of items on are
+    triangles of bodies; item and face name the item and triangle of each."""
     width = picture.shape[1]
     for n in range(order.size):
         i = order[n]
@@ -343,18 +350,14 @@ def _paint(
             long = math.hypot(ux, uy)
             if long == 0:
                 continue
-            dr, dg, db, da = (
-                traits[i, LIGHT] - r0,
-                traits[i, LIGHT + 1] - g0,
-                traits[i, LIGHT + 2] - b0,
-                traits[i, LIGHT + 3] - opacity,
-            )
-            u0, du, h0, dh = (
-                traits[i, LIES],
-                traits[i, LIES + 1] - traits[i, LIES],
-                traits[i, HALVES],
-                traits[i, HALVES + 1] - traits[i, HALVES],
-            )
+            dr = traits[i, LIGHT] - r0
+            dg = traits[i, LIGHT + 1] - g0
+            db = traits[i, LIGHT + 2] - b0
+            da = traits[i, LIGHT + 3] - opacity
+            u0 = traits[i, LIES]
+            du = traits[i, LIES + 1] - traits[i, LIES]
+            h0 = traits[i, HALVES]
+            dh = traits[i, HALVES + 1] - traits[i, HALVES]
             on, ends = traits[i, AWAY] - away, int(traits[i, ENDS])
             sheet = looks[lk, SHEET]
             here, start, width_ = (F32(0), F32(0), F32(0), F32(0)), 0, 0
@@ -367,7 +370,7 @@ def _paint(
                     qx = F32(px) + F32(0.5) - x
                     if (qx * vy - qy * vx) * first_side < 0 or ((qx - ux) * my - (qy - uy) * mx) * last_side >= 0:
                         continue
-                    s = _along(qx, qy, ux, uy, vx, vy, mx, my, first_side)
+                    s = _share_along_segment(qx, qy, ux, uy, vx, vy, mx, my, first_side)
                     nx, ny = vx + s * (mx - vx), vy + s * (my - vy)
                     side = ((qx - s * ux) * nx + (qy - s * uy) * ny) / (nx * nx + ny * ny)
                     if abs(side) >= F32(1):
@@ -377,7 +380,7 @@ def _paint(
                         before = F32(nearest[py, px] - (away + s * on))
                         if before < 0:
                             continue
-                    c = (opacity + s * da) * _profile(
+                    c = (opacity + s * da) * _coverage_at(
                         abs(side), min(full, max(F32(0), F32(1) - F32(1.5) / (h0 + s * dh)))
                     )
                     if ends & FIRST_PIECE:
@@ -394,7 +397,7 @@ def _paint(
                     if before < soft:
                         k = before / soft
                         red, green, blue, c = red * k, green * k, blue * k, c * k
-                    meet(picture, py, px, red, green, blue, c, cover, blend)
+                    blend_pixel(picture, py, px, red, green, blue, c, cover, blend)
             continue
         area = ux * vy - uy * vx
         if area == 0:
@@ -404,21 +407,17 @@ def _paint(
         s0 = sa = sb = t0 = ta = tb = F32(0)
         level = 0
         if kind == PICTURE:
-            tiles_u, tiles_v, from_u, from_v = (
-                traits[i, TILES],
-                traits[i, TILES + 1],
-                traits[i, OFFSET],
-                traits[i, OFFSET + 1],
-            )
+            tiles_u = traits[i, TILES]
+            tiles_v = traits[i, TILES + 1]
+            from_u = traits[i, OFFSET]
+            from_v = traits[i, OFFSET + 1]
             wide, tall = math.hypot(axes[i, 0], axes[i, 1]) * F32(2), math.hypot(axes[i, 2], axes[i, 3]) * F32(2)
-            s0, sa, sb, t0, ta, tb = (
-                traits[i, LAID],
-                traits[i, LAID + 1],
-                traits[i, LAID + 2],
-                traits[i, LAID + 3],
-                traits[i, LAID + 4],
-                traits[i, LAID + 5],
-            )
+            s0 = traits[i, LAID]
+            sa = traits[i, LAID + 1]
+            sb = traits[i, LAID + 2]
+            t0 = traits[i, LAID + 3]
+            ta = traits[i, LAID + 4]
+            tb = traits[i, LAID + 5]
             ratio = wide / max(tall, F32(1e-6))
             level = level_of(
                 info,
@@ -430,7 +429,7 @@ def _paint(
                 tall,
             )
             cosine, sine = F32(math.cos(traits[i, TURNED])), F32(math.sin(traits[i, TURNED]))
-        film = film_of(info, plates, looks, lk, traits, i, reach, level)
+        film = film_parameters(info, plates, looks, lk, traits, i, reach, level)
         for py in range(y0, y1 + 1):
             dy = F32(py) + F32(0.5) - y
             for px in range(x0, x1 + 1):
@@ -445,11 +444,9 @@ def _paint(
                     if abs(a) > F32(1) or abs(b) > F32(1):
                         continue
                     s, r = s0 + a * sa + b * sb, t0 + a * ta + b * tb
-                    u, v = (
-                        F32(0.5) + from_u + (s * cosine + r * sine) * tiles_u,
-                        F32(0.5) + from_v + (r * cosine - s * sine) * tiles_v,
-                    )
-                    red, green, blue, c = filmed(texels, film, traits, i, u, v, r0, g0, b0)
+                    u = F32(0.5) + from_u + (s * cosine + r * sine) * tiles_u
+                    v = F32(0.5) + from_v + (r * cosine - s * sine) * tiles_v
+                    red, green, blue, c = film_light(texels, film, traits, i, u, v, r0, g0, b0)
                     if c <= 0:
                         continue
                     red, green, blue, c = red * opacity, green * opacity, blue * opacity, c * opacity
@@ -457,9 +454,9 @@ def _paint(
                     square = a * a + b * b
                     if square >= F32(1):
                         continue
-                    c = opacity * _profile(math.sqrt(square), full)
+                    c = opacity * _coverage_at(math.sqrt(square), full)
                     red, green, blue = r0 * c, g0 * c, b0 * c
                 if before < soft:
                     k = before / soft
                     red, green, blue, c = red * k, green * k, blue * k, c * k
-                meet(picture, py, px, red, green, blue, c, cover, blend)
+                blend_pixel(picture, py, px, red, green, blue, c, cover, blend)

@@ -1,4 +1,4 @@
-"""What a picture shows at a place of what it lies on: page after page, mixed, toned and cut out (docs/LOOKS.md)."""
+"""Light of a picture at a point of the particle it lies on: pages mixed, toned and masked (docs/LOOKS.md)."""
 
 from __future__ import annotations
 
@@ -31,8 +31,9 @@ F32 = np.float32
 
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
-def film_of(info, plates, looks, lk, traits, i, reach, level):
-    """Return what `filmed` needs of item i, drawn by row lk of the table of looks, read at a level of halves: alike at all of its places."""
+def film_parameters(info, plates, looks, lk, traits, i, reach, level):
+    """Return what `film_light` needs of item i: the values that are the same at all of its points. lk: its row in the
+    table of looks. level: level of detail."""
     sheet, motion, mixed, cutter = looks[lk, SHEET], looks[lk, MOTION], looks[lk, MIXED], looks[lk, CUTTER]
     page = traits[i, PAGE]
     number = math.floor(page)
@@ -46,10 +47,8 @@ def film_of(info, plates, looks, lk, traits, i, reach, level):
     flow, next_way, second, cutting, back, on, mix = nothing, nothing, nothing, nothing, F32(0), F32(0), traits[i, MIX]
     start_m = width_m = start_x = width_x = start_c = width_c = 0
     if motion >= 0:
-        flow, next_way = (
-            cell_at(info, plates, motion, level, number % pages),
-            cell_at(info, plates, motion, level, after % pages),
-        )
+        flow = cell_at(info, plates, motion, level, number % pages)
+        next_way = cell_at(info, plates, motion, level, after % pages)
         start_m, width_m = info[motion, 0], info[motion, 1]
         back, on = F32(2) * share * reach[lk], F32(2) * (F32(1) - share) * reach[lk]
     if mixed >= 0:
@@ -67,8 +66,9 @@ def film_of(info, plates, looks, lk, traits, i, reach, level):
 
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
-def filmed(texels, film, traits, i, u, v, r0, g0, b0):
-    """Return light, times cover, and cover of a film (of `film_of`) at (u, v), in a colour."""
+def film_light(texels, film, traits, i, u, v, r0, g0, b0):
+    """Return light (times coverage) and coverage of a film at (u, v). film: from `film_parameters`; r0, g0, b0: the
+    item's colour."""
     (
         (edges, share, motion, cutter, back, on, mix),
         (start, width, start_m, width_m, start_x, width_x, start_c, width_c),
@@ -87,12 +87,10 @@ def filmed(texels, film, traits, i, u, v, r0, g0, b0):
         p = read_cell(texels, start, width, here, u - du, v + dv, edges)
         q = read_cell(texels, start, width, next_, u + eu, v - ev, edges)
         k = F32(1) - share
-        red, green, blue, c = (
-            p[0] * k + q[0] * share,
-            p[1] * k + q[1] * share,
-            p[2] * k + q[2] * share,
-            p[3] * k + q[3] * share,
-        )
+        red = p[0] * k + q[0] * share
+        green = p[1] * k + q[1] * share
+        blue = p[2] * k + q[2] * share
+        c = p[3] * k + q[3] * share
     if mix > 0:
         p = read_cell(texels, start_x, width_x, second, u, v, edges)
         k = F32(1) - mix
@@ -118,14 +116,11 @@ def filmed(texels, film, traits, i, u, v, r0, g0, b0):
         red, green, blue = red * left, green * left, blue * left
         if rim > 0:
             near = min(max(F32(1) - over / rim, F32(0)), F32(1)) * min(cut * F32(20), F32(1))
-            shine, own = (
-                near * c * left,
-                F32(1) - near,
-            )  # in place of the picture's own light, so that its colour is the one that was chosen
-            red, green, blue = (
-                red * own + traits[i, RIM_COLOUR] * shine,
-                green * own + traits[i, RIM_COLOUR + 1] * shine,
-                blue * own + traits[i, RIM_COLOUR + 2] * shine,
-            )
+            # in place of the picture's own light, so that its colour is the one that was chosen
+            shine = near * c * left
+            own = F32(1) - near
+            red = red * own + traits[i, RIM_COLOUR] * shine
+            green = green * own + traits[i, RIM_COLOUR + 1] * shine
+            blue = blue * own + traits[i, RIM_COLOUR + 2] * shine
         c *= left
     return red, green, blue, c

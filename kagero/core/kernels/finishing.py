@@ -1,4 +1,5 @@
-"""What is done to a picture pixel by pixel and is too slow in arrays: light made smaller and laid back for blurs, and grain."""
+"""Pixel operations on finished pictures that are too slow as array operations: down- and upsampling for blurs, and
+grain."""
 
 from __future__ import annotations
 
@@ -13,13 +14,17 @@ F32 = np.float32
 MASK = 0xFFFFFFFF
 # four uniform numbers summed have a variance of a third: so scaled it is one (Irwin and Hall)
 SPREAD = math.sqrt(3.0)
-_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
+_OPTIONS: Any = {"error_model": "numpy", "_nrt": False}
 
 
-@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float64, float64, int64, int64)", **_UNCOUNTED)
-def shrink(light, small, k, left, top, threshold, knee, first, last):
-    """Write of premultiplied light (H, W, 4) what is above a threshold, setting in over a knee on both sides, by its brightest colour, into rows
-    first..last - 1 of small (h, w, 3): each the mean of k x k pixels, of which the first has left columns and top rows outside; there is nothing."""
+@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float64, float64, int64, int64)", **_OPTIONS)
+def shrink_bright(light, small, k, left, top, threshold, knee, first, last):
+    """Downsample the part of premultiplied light (H, W, 4) above a threshold into rows first..last - 1 of small (h, w,
+    3): each pixel is the mean of k x k.
+
+    The threshold applies to the brightest channel, with a soft knee on both sides. left, top: columns and rows of the
+    first pixel that lie outside, where there is no light.
+    """
     height, width = light.shape[0], light.shape[1]
     share = 1.0 / (k * k)
     for j in range(first, last):
@@ -41,10 +46,10 @@ def shrink(light, small, k, left, top, threshold, knee, first, last):
             small[j, i, 0], small[j, i, 1], small[j, i, 2] = F32(red * share), F32(green * share), F32(blue * share)
 
 
-@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float32[::1], int64, int64)", **_UNCOUNTED)
-def lay(image, small, k, left, top, tint, first, last):
-    """Add light of k x k pixels each, small (h, w, 3) as of `shrink`, times a tint (3,) to rows first..last - 1 of a picture (H, W, 4): linear
-    between."""
+@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float32[::1], int64, int64)", **_OPTIONS)
+def add_enlarged(image, small, k, left, top, tint, first, last):
+    """Add small (h, w, 3), as `shrink_bright` gives it, times tint (3,), to rows first..last - 1 of a picture (H, W,
+    4), upsampled by k with linear interpolation."""
     tall, wide = small.shape[0], small.shape[1]
     for y in range(first, last):
         v = (y + top + 0.5) / k - 0.5
@@ -62,25 +67,29 @@ def lay(image, small, k, left, top, tint, first, last):
                 image[y, x, c] += F32(max(upper * (1.0 - fy) + lower * fy, 0.0) * tint[c])
 
 
-@kernel("int64(int64)", **_UNCOUNTED)
+@kernel("int64(int64)", **_OPTIONS)
 def pcg(v):
-    """Return 32 bits hashed from 32: PCG's output function (Jarzynski and Olano, "Hash functions for GPU rendering", JCGT 9, 2020: `pcg`)."""
+    """Return a 32-bit hash of a 32-bit number: PCG's output function (Jarzynski and Olano, "Hash functions for GPU
+    rendering", JCGT 9, 2020: `pcg`)."""
     state = (v * 747796405 + 2891336453) & MASK
     word = (((state >> ((state >> 28) + 4)) ^ state) * 277803737) & MASK
     return (word >> 22) ^ word
 
 
-@kernel("float64(int64, int64, int64)", **_UNCOUNTED)
+@kernel("float64(int64, int64, int64)", **_OPTIONS)
 def grain_at(x, y, z):
-    """Return a number of mean 0 and variance near 1 of a place of a lattice: four bytes of its hash, summed."""
+    """Return a number of mean 0 and variance near 1 for a lattice point: the sum of its hash's four bytes, scaled."""
     bits = pcg(((x & MASK) + pcg(((y & MASK) + pcg(z & MASK)) & MASK)) & MASK)
     return ((bits & 255) + (bits >> 8 & 255) + (bits >> 16 & 255) + (bits >> 24 & 255)) / 255.0 * SPREAD - 2.0 * SPREAD
 
 
-@kernel("void(float32[:,::1], int64, int64, float64, int64, int64, int64)", **_UNCOUNTED)
+@kernel("void(float32[:,::1], int64, int64, float64, int64, int64, int64)", **_OPTIONS)
 def grains(out, left, top, size, z, first, last):
-    """Write noise of mean 0 and variance near 1 into rows first..last - 1 of out (H, W), whose first pixel is at (left, top): on a lattice `size`
-    pixels wide, smooth between its places, and there as lively as on them."""
+    """Write noise of mean 0 and variance near 1 into rows first..last - 1 of out (H, W).
+
+    left, top: position of the first pixel. size: lattice spacing in pixels. Smooth between lattice points, with equal
+    variance everywhere.
+    """
     for j in range(first, last):
         y = (j + top + 0.5) / size
         y0 = math.floor(y)

@@ -8,7 +8,7 @@ MASK = 0xFFFFFFFF
 
 
 def murmur3(data: bytes, seed: int = 0) -> int:
-    """Return MurmurHash3_x86_32 of bytes."""
+    """Return MurmurHash3_x86_32 of bytes, an unsigned 32-bit number."""
     h = seed
     whole = len(data) // 4 * 4
     for (k,) in struct.iter_unpack("<I", data[:whole]):
@@ -32,8 +32,9 @@ def _mixed(k: int) -> int:
 
 
 def name_to_float(name: str) -> tuple[float, int]:
-    """Return a name's hash as a float32 that is a normal number, and its bits: of one that would be denormal, infinite or no number the lowest
-    bit of the exponent is flipped (the open specification of ID mattes, version 1.2.0, "Hashing" and "Conversion to float")."""
+    """Return a name's hash as a normal float32 number, and its bits. Where the bits would be denormal, infinite or not
+    a number, the exponent's lowest bit is flipped (the open specification of ID mattes, version 1.2.0, "Hashing" and
+    "Conversion to float")."""
     bits = murmur3(name.encode())
     exponent = bits >> 23 & 255
     if exponent in (0, 255):

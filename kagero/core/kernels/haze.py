@@ -1,5 +1,5 @@
-"""Particles as density on a grid, and what is seen through it: absorption and emission along rays (Kajiya and Von Herzen, "Ray tracing volume
-densities", SIGGRAPH 1984; the law of Beer and Lambert)."""
+"""Particles as a density grid, and the view through it: absorption and emission along rays (Kajiya and Von Herzen, "Ray
+tracing volume densities", SIGGRAPH 1984; Beer-Lambert law)."""
 
 from __future__ import annotations
 
@@ -15,20 +15,21 @@ from .sheets import FAST
 F32 = np.float32
 SCATTERED = 0.25  # of a sun's light that comes from all around, past what lies before it
 STEP = 0.75  # of a cell: how far apart a ray is looked at
-_UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
+_OPTIONS: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
 
 
 @kernel("void(float32[:,:,:,::1], float64[::1], float64, float64[:,::1], float64[::1], float64[:,::1])")
-def fill(grid, origin, cell, places, reach, given):
-    """Add particles to a grid, (nx, ny, nz, 4), at places `cell` metres apart from origin on: red, green and blue times density, and density, 1/m.
-    places: (n, 3) metres; reach: (n,) metres; given: linear colour and density in the middle, (n, 4)."""
+def fill_density(grid, origin, cell, places, reach, given):
+    """Add particles to a grid, (nx, ny, nz, 4): red, green and blue times density, and density, 1/m.
+
+    Grid points lie `cell` metres apart from origin on. places: (n, 3), metres; reach: (n,), metres; given: linear
+    colour and density at the centre, (n, 4).
+    """
     nx, ny, nz = grid.shape[:3]
     for n in range(places.shape[0]):
-        x, y, z = (
-            (places[n, 0] - origin[0]) / cell,
-            (places[n, 1] - origin[1]) / cell,
-            (places[n, 2] - origin[2]) / cell,
-        )
+        x = (places[n, 0] - origin[0]) / cell
+        y = (places[n, 1] - origin[1]) / cell
+        z = (places[n, 2] - origin[2]) / cell
         r = reach[n] / cell
         if not r > 0.0:
             continue
@@ -49,8 +50,8 @@ def fill(grid, origin, cell, places, reach, given):
 
 
 @kernel("void(float32[:,:,:,::1], float64, float64[::1], float32[:,:,::1])")
-def behind(grid, cell, toward, shade):
-    """Write what a ray from each place of a grid toward a light (3,) goes through, in all, into shade (nx, ny, nz)."""
+def optical_depth(grid, cell, toward, shade):
+    """Write the optical depth from each grid point towards a light, direction (3,), into shade (nx, ny, nz)."""
     nx, ny, nz = grid.shape[:3]
     # from the side the light comes from, place by place: one step on lies between four places that are known
     sx, sy, sz = (1 if toward[0] >= 0 else -1), (1 if toward[1] >= 0 else -1), (1 if toward[2] >= 0 else -1)
@@ -85,9 +86,12 @@ def behind(grid, cell, toward, shade):
 
 
 @kernel("void(float32[:,:,:,::1], float64[::1], float64, float64[:,::1], float32[:,:,:,::1])")
-def light(grid, origin, cell, lights, shades):
-    """Light a grid's colours by lights in the world, (L, LIGHT) as of `shading`, evenly from all sides: suns through what lies before them, shades
-    (S, nx, ny, nz) in their order, a quarter of each from all around; lamps and spots as far as they reach."""
+def light_density(grid, origin, cell, lights, shades):
+    """Light a grid's colours by lights in world space, (L, LIGHT) as in `shading`, with isotropic scattering.
+
+    Suns are attenuated by shades (S, nx, ny, nz), one each in their order, and a quarter of their light arrives from
+    all around; lamps and spots shine as far as they reach.
+    """
     nx, ny, nz = grid.shape[:3]
     for i in range(nx):
         for j in range(ny):
@@ -102,11 +106,9 @@ def light(grid, origin, cell, lights, shades):
                         share = SCATTERED + (1.0 - SCATTERED) * math.exp(-shades[suns, i, j, k])
                         suns += 1
                     elif what != AROUND:
-                        x, y, z = (
-                            origin[0] + i * cell - lights[n, 0],
-                            origin[1] + j * cell - lights[n, 1],
-                            origin[2] + k * cell - lights[n, 2],
-                        )
+                        x = origin[0] + i * cell - lights[n, 0]
+                        y = origin[1] + j * cell - lights[n, 1]
+                        z = origin[2] + k * cell - lights[n, 2]
                         square = x * x + y * y + z * z
                         left = max(1.0 - square / (lights[n, REACH] * lights[n, REACH]), 0.0)
                         share = left * left
@@ -117,26 +119,26 @@ def light(grid, origin, cell, lights, shades):
                                 max((cosine - lights[n, EDGE]) / max(lights[n, FULL] - lights[n, EDGE], 1e-6), 0.0), 1.0
                             )
                             share *= t * t * (3.0 - 2.0 * t)
-                    red, green, blue = (
-                        red + lights[n, COLOUR] * share,
-                        green + lights[n, COLOUR + 1] * share,
-                        blue + lights[n, COLOUR + 2] * share,
-                    )
+                    red = red + lights[n, COLOUR] * share
+                    green = green + lights[n, COLOUR + 1] * share
+                    blue = blue + lights[n, COLOUR + 2] * share
                 grid[i, j, k, 0] *= F32(red)
                 grid[i, j, k, 1] *= F32(green)
                 grid[i, j, k, 2] *= F32(blue)
 
 
 @kernel(
-    "void(float32[:,:,::1], float64[:,::1], int64, int64, float32[:,:,:,::1], float64[::1], float64, float64[::1], float64[:,::1], "
+    "void(float32[:,:,::1], float64[:,::1], int64, int64, float32[:,:,:,::1], float64[::1], float64, float64[::1], "
+    "float64[:,::1], "
     "float64[::1], boolean)",
-    **_UNCOUNTED,
+    **_OPTIONS,
 )
-def march(picture, depth, first, last, grid, origin, cell, eye, axes, view, adding):
-    """Lay what is seen of a grid over the rows first..last - 1 of picture (H, W, 4), as far as something stands in depth, (H, W) metres or empty.
+def march_rays(picture, depth, first, last, grid, origin, cell, eye, axes, view, adding):
+    """Blend the view of a grid over the rows first..last - 1 of a picture (H, W, 4), up to depth (H, W), metres, or
+    everywhere where depth is empty.
 
-    eye: (3,) metres; axes: the unit vectors to the right, up and back, (3, 3) by rows; view: pixels a metre at one metre's depth, and where the
-    middle of the view is. adding: it takes nothing from what is behind.
+    eye: (3,), metres. axes: unit vectors right, up and back, (3, 3) by rows. view: pixels a metre at a depth of one
+    metre, and the middle of the view. adding: nothing behind is attenuated.
     """
     nx, ny, nz = grid.shape[:3]
     for py in range(first, last):
@@ -165,16 +167,12 @@ def march(picture, depth, first, last, grid, origin, cell, eye, axes, view, addi
             red, green, blue, left = 0.0, 0.0, 0.0, 1.0
             for n in range(count):
                 t = near + (n + 0.5) * step
-                x, y, z = (
-                    (eye[0] + wx * t - origin[0]) / cell,
-                    (eye[1] + wy * t - origin[1]) / cell,
-                    (eye[2] + wz * t - origin[2]) / cell,
-                )
-                i, j, k = (
-                    min(max(math.floor(x), 0), nx - 2),
-                    min(max(math.floor(y), 0), ny - 2),
-                    min(max(math.floor(z), 0), nz - 2),
-                )
+                x = (eye[0] + wx * t - origin[0]) / cell
+                y = (eye[1] + wy * t - origin[1]) / cell
+                z = (eye[2] + wz * t - origin[2]) / cell
+                i = min(max(math.floor(x), 0), nx - 2)
+                j = min(max(math.floor(y), 0), ny - 2)
+                k = min(max(math.floor(z), 0), nz - 2)
                 fx, fy, fz = min(max(x - i, 0.0), 1.0), min(max(y - j, 0.0), 1.0), min(max(z - k, 0.0), 1.0)
                 r, g, b_, s = 0.0, 0.0, 0.0, 0.0
                 for corner in range(8):

@@ -1,4 +1,4 @@
-"""Places on a line of spans nearest to points."""
+"""Nearest points and frames on polylines."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ GROUP = 16  # spans that share a box
 
 @kernel()
 def boxes_into(corners, low, high):
-    """Write the bounds of every GROUP spans of a line of corners (N, 3): (groups, 3) each."""
+    """Write the bounds of every GROUP spans of a polyline with corners (N, 3): low and high, (groups, 3) each."""
     spans = corners.shape[0] - 1
     for g in range(low.shape[0]):
         for k in range(3):
@@ -23,7 +23,8 @@ def boxes_into(corners, low, high):
 
 @kernel()
 def nearest_into(points, corners, low, high, span, part, away):
-    """Write of points (n, 3) the span that is nearest, the share of it, and how far that is, (n,) each. Of equals the first span counts."""
+    """Write for each of the points (n, 3) the nearest span, the share of it, and the distance, (n,) each. Among equals
+    the first span is taken."""
     spans = corners.shape[0] - 1
     guess = 0  # neighbours in the list are mostly neighbours in space
     for i in range(points.shape[0]):
@@ -55,9 +56,13 @@ def nearest_into(points, corners, low, high, span, part, away):
 
 
 @kernel(writes="out")
-def stand_into(share, along, corners, tangents, ups, closed, matrices, out):
-    """Write what stands on a line at shares of its length (n,): place, tangent, normal and binormal of it as matrices (1 or n, 4, 4) place it, out
-    (12, n). along: (N,) lengths up to the corners (N, 3), with their tangents and normals; orthonormal and right-handed, without twist."""
+def frames_into(share, along, corners, tangents, ups, closed, matrices, out):
+    """Write point, tangent, normal and binormal at shares of a polyline's length (n,), transformed by matrices (1 or n,
+    4, 4): out (12, n).
+
+    along: (N,), length up to each of the corners (N, 3), with their tangents and normals. The frames are orthonormal,
+    right-handed and rotation-minimising.
+    """
     spans = corners.shape[0] - 1
     length = along[spans]
     point, t, u = np.empty(3), np.empty(3), np.empty(3)

@@ -1,9 +1,8 @@
-"""The surface on which a field on a grid has a value, as triangles (Lorensen and Cline, "Marching cubes", SIGGRAPH 1987).
+"""Isosurface of a field on a grid, as triangles (Lorensen and Cline, "Marching cubes", SIGGRAPH 1987).
 
-Which triangles a cube has follows from its faces alone: on each, what is inside is cut off corner by corner where it could be joined either way,
-so that
-cubes beside each other agree and the surface has no holes (the ambiguity that Duerst found, "Additional reference to marching cubes", Computer
-Graphics 22, 1988).
+A cube's triangles follow from its faces alone. On an ambiguous face the inside is cut off corner by corner, so that
+neighbouring cubes agree and the surface has no holes (the ambiguity found by Duerst, "Additional reference to marching
+cubes", Computer Graphics 22, 1988).
 """
 
 from __future__ import annotations
@@ -12,15 +11,16 @@ import numpy as np
 
 from .compiled import kernel
 
-# a cube's corners by their bits: x, y, z; its edges by their two corners, along x, y and z; its faces against the clock, seen from outside
+# a cube's corners by their bits: x, y, z; its edges by their two corners, along x, y and z; its faces against the
+# clock, seen from outside
 EDGES = [(a, a | bit) for bit in (1, 2, 4) for a in range(8) if not a & bit]
 FACES = [(0, 4, 6, 2), (1, 3, 7, 5), (0, 1, 5, 4), (2, 6, 7, 3), (0, 2, 3, 1), (4, 5, 7, 6)]
 MOST = 5  # triangles of a cube
 
 
 def _table() -> np.ndarray:
-    """Return the edges that the corners of each cube's triangles lie on, (256, 5, 3) int8, -1 where there are no more. Which corners are inside
-    is the cube's number, bit by bit."""
+    """Return the cube edges on which the corners of each case's triangles lie, (256, 5, 3) int8, -1 for none. Bit k of
+    a case's number says whether corner k is inside."""
     number = {frozenset(edge): i for i, edge in enumerate(EDGES)}
     table = np.full((256, MOST, 3), -1, np.int8)
     for cube in range(256):
@@ -54,24 +54,25 @@ _ENDS = np.array(EDGES, np.int64)
 
 
 def surface(field: np.ndarray, level: float, origin: np.ndarray, cell: float) -> tuple[np.ndarray, np.ndarray]:
-    """Return points (V, 3) float32, metres, and triangles (T, 3) int32, against the clock seen from where the field is less, of the surface on
-    which a field has a value.
+    """Return points (V, 3) float32, metres, and triangles (T, 3) int32 of an isosurface, counter-clockwise seen from
+    outside (where the field is lower).
 
-    field: (nx, ny, nz) float32, at places `cell` metres apart from origin (3,) on; what lies beyond the grid is not looked at.
+    field: (nx, ny, nz) float32, its points `cell` metres apart from origin (3,) on; the surface ends at the grid's
+    border.
     """
     field = np.ascontiguousarray(field, np.float32)
-    points, triangles = _counted(field, np.float32(level), COUNTS)
+    points, triangles = _count(field, np.float32(level), COUNTS)
     vertices, faces = np.empty((points, 3), np.float32), np.empty((triangles, 3), np.int32)
     if triangles:
-        _filled(
+        _fill(
             field, np.float32(level), np.asarray(origin, np.float64), float(cell), TABLE, COUNTS, _ENDS, vertices, faces
         )
     return vertices, faces
 
 
 @kernel("Tuple((int64, int64))(float32[:,:,::1], float32, int64[::1])")
-def _counted(field, level, counts):
-    """Return how many points and triangles there are."""
+def _count(field, level, counts):
+    """Return the numbers of points and triangles."""
     nx, ny, nz = field.shape
     points, triangles = 0, 0
     for i in range(nx):
@@ -94,10 +95,11 @@ def _counted(field, level, counts):
 
 
 @kernel(
-    "void(float32[:,:,::1], float32, float64[::1], float64, int8[:,:,::1], int64[::1], int64[:,::1], float32[:,::1], int32[:,::1])",
+    "void(float32[:,:,::1], float32, float64[::1], float64, int8[:,:,::1], int64[::1], int64[:,::1], float32[:,::1], "
+    "int32[:,::1])",
 )
-def _filled(field, level, origin, cell, table, counts, ends, points, faces):
-    """Write points and triangles; those of a slab of cubes at a time, so that what is known of its edges is little."""
+def _fill(field, level, origin, cell, table, counts, ends, points, faces):
+    """Write points and triangles, one slab of cubes at a time, so that the memory for shared edges stays small."""
     nx, ny, nz = field.shape
     known = np.full((2, ny, nz, 3), -1, np.int32)  # of edges that begin at places of two layers, along x, y and z
     vertices, count = 0, 0

@@ -1,4 +1,4 @@
-"""Who is near whom: a grid whose cells are as wide as somebody looks, and sums over those within."""
+"""Neighbour search: a grid whose cells are as wide as the largest radius, and sums over the particles within."""
 
 from __future__ import annotations
 
@@ -6,8 +6,8 @@ import numpy as np
 
 from .compiled import kernel
 
-MOST = 256  # neighbours of one particle that are counted; others beyond are left out
-ROOM = 4096  # places that are noted before they are looked at
+MAX_NEIGHBOURS = 256  # neighbours of one particle that are counted; others beyond are left out
+MAX_CANDIDATES = 4096  # places that are noted before they are looked at
 NEIGHBOUR_VALUES = (
     11  # how many (1), the nearest one's distance (1), away from them, their velocity, their middle (3 each)
 )
@@ -15,11 +15,11 @@ NEIGHBOUR_VALUES = (
 
 @kernel()
 def grid(place, velocity, radius, size, dims, start, order, packed):
-    """Sort particles into cells of a size, m: start (cells + 1,), order (n,): the particles of each cell, ascending; packed (n, 8): they in that
-    order: place, velocity, radius, and nothing.
+    """Sort particles into cells of `size` metres.
 
-    place (m), velocity (m/s): (3, n) float32; radius (n,) float32, how far each looks, m. dims (3,): how many cells there are each way, powers of
-    two; further cells begin anew at the first.
+    place (m), velocity (m/s): (3, n) float32. radius: (n,) float32, metres. dims (3,): number of cells along each axis,
+    powers of two; cells beyond wrap around. Written: start (cells + 1,), order (n,): particle indices of each cell,
+    ascending; packed (n, 8): in that order position, velocity, radius, and one unused.
     """
     n = radius.size
     cell = np.empty(n, np.int64)
@@ -40,15 +40,16 @@ def grid(place, velocity, radius, size, dims, start, order, packed):
 
 
 @kernel(error_model="numpy")
-def look(packed, size, dims, start, order, first, last, found):
-    """Write what the particles `first` to `last` of the order see within their radius, (n, NEIGHBOUR_VALUES).
+def sum_neighbours(packed, size, dims, start, order, first, last, found):
+    """Write the neighbour sums of the particles first..last - 1 of the order into found (n, NEIGHBOUR_VALUES), at each
+    particle's own index.
 
-    packed: as `grid` has them, so that neighbours lie together in memory; how far each looks is at
-    most `size`. told is written at the particle's own number. Away: the sum over neighbours of the unit vector from each, times
-    1 - distance / radius; of several in one place none is away from another. Velocity and middle: the mean of theirs; the middle as seen from the
-    particle, m. Summed in the order of the cells, so that threads change nothing. Where nobody is near the distance is the radius, all else nought.
+    packed: from `grid`; no radius exceeds `size`. The values are: number of neighbours; distance to the nearest; the
+    sum of unit vectors away from each, times 1 - distance / radius (none among particles at one point); the neighbours'
+    mean velocity; their mean position relative to the particle, m. Sums run in the order of the cells, so that threads
+    change nothing. Without neighbours the distance is the radius and everything else zero.
     """
-    within = np.empty(ROOM, np.int64)
+    within = np.empty(MAX_CANDIDATES, np.int64)
     one, none = np.float32(1), np.float32(0)
     wide, high, deep = dims[0], dims[1], dims[2]
     for i in range(first, last):
@@ -70,7 +71,7 @@ def look(packed, size, dims, start, order, first, last, found):
                 for piece in range(1 if left < right else 2):
                     a, b = (left, right) if left < right else ((0, right) if piece == 0 else (left, wide - 1))
                     begin, end = np.uint64(start[row + a]), np.uint64(start[row + b + 1])
-                    if noted + np.int64(end - begin) <= ROOM:
+                    if noted + np.int64(end - begin) <= MAX_CANDIDATES:
                         for j in range(begin, end):
                             gx, gy, gz = packed[j, 0] - x, packed[j, 1] - y, packed[j, 2] - z
                             within[np.uint64(noted)] = j
@@ -78,13 +79,13 @@ def look(packed, size, dims, start, order, first, last, found):
                     else:
                         for j in range(begin, end):
                             gx, gy, gz = packed[j, 0] - x, packed[j, 1] - y, packed[j, 2] - z
-                            if noted < ROOM and gx * gx + gy * gy + gz * gz < reach:
+                            if noted < MAX_CANDIDATES and gx * gx + gy * gy + gz * gz < reach:
                                 within[noted] = j
                                 noted += 1
         count, nearest, ax, ay, az, vx, vy, vz, mx, my, mz = 0, r, none, none, none, none, none, none, none, none, none
         for k in range(noted):
             other = np.uint64(within[k])
-            if within[k] == i or count == MOST:
+            if within[k] == i or count == MAX_NEIGHBOURS:
                 continue
             gx, gy, gz = packed[other, 0] - x, packed[other, 1] - y, packed[other, 2] - z
             distance = np.sqrt(gx * gx + gy * gy + gz * gz)

@@ -1,8 +1,8 @@
-"""Improved gradient noise and the curl of it.
+"""Improved gradient noise and its curl.
 
-Noise: K. Perlin, "Improving noise", SIGGRAPH 2002, with his permutation and twelve gradients.
-Curl noise: Bridson, Hourihan and Nordenstam, "Curl-noise for procedural fluid flow", SIGGRAPH 2007. The curl is taken
-from the noise's analytic derivatives, so the field's divergence is nought but for rounding.
+Noise: K. Perlin, "Improving noise", SIGGRAPH 2002, with its permutation and twelve gradients. Curl noise: Bridson,
+Hourihan and Nordenstam, "Curl-noise for procedural fluid flow", SIGGRAPH 2007. The curl is computed from the noise's
+analytic derivatives, so the field's divergence is zero up to rounding.
 """
 
 from __future__ import annotations
@@ -14,264 +14,17 @@ import numpy as np
 from .compiled import kernel
 
 _P = np.array(
-    [
-        151,
-        160,
-        137,
-        91,
-        90,
-        15,
-        131,
-        13,
-        201,
-        95,
-        96,
-        53,
-        194,
-        233,
-        7,
-        225,
-        140,
-        36,
-        103,
-        30,
-        69,
-        142,
-        8,
-        99,
-        37,
-        240,
-        21,
-        10,
-        23,
-        190,
-        6,
-        148,
-        247,
-        120,
-        234,
-        75,
-        0,
-        26,
-        197,
-        62,
-        94,
-        252,
-        219,
-        203,
-        117,
-        35,
-        11,
-        32,
-        57,
-        177,
-        33,
-        88,
-        237,
-        149,
-        56,
-        87,
-        174,
-        20,
-        125,
-        136,
-        171,
-        168,
-        68,
-        175,
-        74,
-        165,
-        71,
-        134,
-        139,
-        48,
-        27,
-        166,
-        77,
-        146,
-        158,
-        231,
-        83,
-        111,
-        229,
-        122,
-        60,
-        211,
-        133,
-        230,
-        220,
-        105,
-        92,
-        41,
-        55,
-        46,
-        245,
-        40,
-        244,
-        102,
-        143,
-        54,
-        65,
-        25,
-        63,
-        161,
-        1,
-        216,
-        80,
-        73,
-        209,
-        76,
-        132,
-        187,
-        208,
-        89,
-        18,
-        169,
-        200,
-        196,
-        135,
-        130,
-        116,
-        188,
-        159,
-        86,
-        164,
-        100,
-        109,
-        198,
-        173,
-        186,
-        3,
-        64,
-        52,
-        217,
-        226,
-        250,
-        124,
-        123,
-        5,
-        202,
-        38,
-        147,
-        118,
-        126,
-        255,
-        82,
-        85,
-        212,
-        207,
-        206,
-        59,
-        227,
-        47,
-        16,
-        58,
-        17,
-        182,
-        189,
-        28,
-        42,
-        223,
-        183,
-        170,
-        213,
-        119,
-        248,
-        152,
-        2,
-        44,
-        154,
-        163,
-        70,
-        221,
-        153,
-        101,
-        155,
-        167,
-        43,
-        172,
-        9,
-        129,
-        22,
-        39,
-        253,
-        19,
-        98,
-        108,
-        110,
-        79,
-        113,
-        224,
-        232,
-        178,
-        185,
-        112,
-        104,
-        218,
-        246,
-        97,
-        228,
-        251,
-        34,
-        242,
-        193,
-        238,
-        210,
-        144,
-        12,
-        191,
-        179,
-        162,
-        241,
-        81,
-        51,
-        145,
-        235,
-        249,
-        14,
-        239,
-        107,
-        49,
-        192,
-        214,
-        31,
-        181,
-        199,
-        106,
-        157,
-        184,
-        84,
-        204,
-        176,
-        115,
-        121,
-        50,
-        45,
-        127,
-        4,
-        150,
-        254,
-        138,
-        236,
-        205,
-        93,
-        222,
-        114,
-        67,
-        29,
-        24,
-        72,
-        243,
-        141,
-        128,
-        195,
-        78,
-        66,
-        215,
-        61,
-        156,
-        180,
-    ],
+    (  # noqa: SIM905
+        "151 160 137 91 90 15 131 13 201 95 96 53 194 233 7 225 140 36 103 30 69 142 8 99 37 240 21 10 23 190 6 "
+        "148 247 120 234 75 0 26 197 62 94 252 219 203 117 35 11 32 57 177 33 88 237 149 56 87 174 20 125 136 171 "
+        "168 68 175 74 165 71 134 139 48 27 166 77 146 158 231 83 111 229 122 60 211 133 230 220 105 92 41 55 46 "
+        "245 40 244 102 143 54 65 25 63 161 1 216 80 73 209 76 132 187 208 89 18 169 200 196 135 130 116 188 159 "
+        "86 164 100 109 198 173 186 3 64 52 217 226 250 124 123 5 202 38 147 118 126 255 82 85 212 207 206 59 227 "
+        "47 16 58 17 182 189 28 42 223 183 170 213 119 248 152 2 44 154 163 70 221 153 101 155 167 43 172 9 129 "
+        "22 39 253 19 98 108 110 79 113 224 232 178 185 112 104 218 246 97 228 251 34 242 193 238 210 144 12 191 "
+        "179 162 241 81 51 145 235 249 14 239 107 49 192 214 31 181 199 106 157 184 84 204 176 115 121 50 45 127 "
+        "4 150 254 138 236 205 93 222 114 67 29 24 72 243 141 128 195 78 66 215 61 156 180"
+    ).split(),
     dtype=np.uint8,
 )
 PERMUTATION = np.concatenate([_P, _P])
@@ -302,23 +55,18 @@ def _noise_with_gradient(x, y, z):
     fx, fy, fz = np.floor(x), np.floor(y), np.floor(z)
     X, Y, Z = int(fx) & 255, int(fy) & 255, int(fz) & 255
     x, y, z = x - fx, y - fy, z - fz
-    six, fifteen, ten, thirty = (
-        np.float32(6),
-        np.float32(15),
-        np.float32(10),
-        np.float32(30),
-    )  # exact in either precision
-    u, v, w = (
-        x * x * x * (x * (x * six - fifteen) + ten),
-        y * y * y * (y * (y * six - fifteen) + ten),
-        z * z * z * (z * (z * six - fifteen) + ten),
-    )
+    # exact in either precision
+    six = np.float32(6)
+    fifteen = np.float32(15)
+    ten = np.float32(10)
+    thirty = np.float32(30)
+    u = x * x * x * (x * (x * six - fifteen) + ten)
+    v = y * y * y * (y * (y * six - fifteen) + ten)
+    w = z * z * z * (z * (z * six - fifteen) + ten)
     one, two = np.float32(1), np.float32(2)
-    du, dv, dw = (
-        thirty * x * x * (x * (x - two) + one),
-        thirty * y * y * (y * (y - two) + one),
-        thirty * z * z * (z * (z - two) + one),
-    )
+    du = thirty * x * x * (x * (x - two) + one)
+    dv = thirty * y * y * (y * (y - two) + one)
+    dw = thirty * z * z * (z * (z - two) + one)
     P = PERMUTATION
     A = P[X] + Y
     AA, AB = P[A & 255] + Z, P[(A + 1) & 255] + Z
@@ -385,12 +133,13 @@ _NOISE = "void({0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],float32[::1
 
 @kernel(_CURL.format("float32"), _CURL.format("float64"))
 def curl_noise_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, oy, oz):
-    """Write the curl of three noise potentials at each position; about unit size, without divergence.
+    """Write the curl of three noise potentials at each position: magnitude about 1, divergence zero.
 
-    px, py, pz: positions, metres, shape (n,). time: clip time, seconds; scale: size of the swirls, metres; drift: metres
-    a second at which each potential slides along an axis of its own; gain: what share of its strength an octave has of the one before
-    (roughness); each of shape (n,) or (1,). offset: (9,) lattice offsets of the three potentials. octaves: each doubles the frequency.
-    Source of octaves and gain (2 to the power of -H): Musgrave, in Ebert et al., "Texturing and Modeling", 3rd ed., 2003, ch. 16.
+    px, py, pz: positions, metres, (n,). time: clip time, seconds; scale: size of the swirls, metres; drift: speed at
+    which each potential slides along its own axis, m/s; gain: strength of each octave relative to the one before
+    (roughness); each (n,) or (1,). offset: (9,) lattice offsets of the three potentials. octaves: each doubles the
+    frequency. Octaves and gain (2 to the power of -H): Musgrave, in Ebert et al., "Texturing and Modeling", 3rd ed.,
+    2003, ch. 16.
     """
     vary_t, vary_s, vary_d, vary_g = time.size > 1, scale.size > 1, drift.size > 1, gain.size > 1
     two = np.float32(2.0)
@@ -415,7 +164,8 @@ def curl_noise_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, o
 
 @kernel(_CURL.format("float32"), _CURL.format("float64"))
 def turbulence_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, oy, oz):
-    """Write three noises of their own at each position, about -1 to 1 each in the first octave; arguments as in `curl_noise_into`."""
+    """Write three independent noises at each position, each about -1 to 1 in its first octave. Arguments as in
+    `curl_noise_into`."""
     vary_t, vary_s, vary_d, vary_g = time.size > 1, scale.size > 1, drift.size > 1, gain.size > 1
     two = np.float32(2.0)
     for i in range(px.size):
@@ -437,7 +187,7 @@ def turbulence_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, o
 
 @kernel(_NOISE.format("float32"), _NOISE.format("float64"))
 def noise_into(px, py, pz, time, scale, drift, offset, octaves, out):
-    """Write improved noise at each position, between -1 and 1; arguments as in `curl_noise_into`, the field slides along y."""
+    """Write improved noise, -1 to 1, at each position. Arguments as in `curl_noise_into`; the field slides along y."""
     vary_t, vary_s, vary_d = time.size > 1, scale.size > 1, drift.size > 1
     half, two, one = np.float32(0.5), np.float32(2.0), np.float32(1.0)
     for i in range(px.size):
@@ -455,6 +205,7 @@ def noise_into(px, py, pz, time, scale, drift, offset, octaves, out):
 
 @lru_cache(maxsize=4096)
 def lattice_offsets(seed: int) -> np.ndarray:
-    """Return (9,) float32 offsets for the three potentials, from a 64-bit seed; multiples of 1/256 so that float32 keeps them exact."""
+    """Return (9,) float32 offsets of the three potentials from a 64-bit seed: multiples of 1/256, which float32 holds
+    exactly."""
     generator = np.random.Generator(np.random.Philox(key=seed))  # a fixed algorithm: Salmon et al., SC 2011
     return (generator.integers(0, 64 * 256, size=9) / 256).astype(np.float32)

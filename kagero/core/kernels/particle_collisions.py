@@ -1,8 +1,10 @@
-"""Particles that meet each other: places are put apart and speeds answered, round by round, each from where all were in the round before.
+"""Collisions among particles: positions are separated and velocities corrected in rounds, each computed from the round
+before.
 
-Position based, with the mean of what a particle's neighbours ask of it, relaxed: Macklin, Müller, Chentanez and Kim, "Unified particle physics for
-real-time applications", ACM Transactions on Graphics 33 (2014). Speeds go by Newton's rule of impact and Coulomb's friction between two; of
-several at once each pair gives the share that the busier of the two can take, so that momentum is kept.
+Position-based, with the relaxed mean of the corrections of all neighbours: Macklin, Müller, Chentanez and Kim, "Unified
+particle physics for real-time applications", ACM Transactions on Graphics 33 (2014). Velocities follow Newton's law of
+restitution and Coulomb's friction for each pair; with several contacts at once each pair applies the share that the
+busier of the two can take, so that momentum is conserved.
 """
 
 from __future__ import annotations
@@ -12,16 +14,18 @@ import math
 from .compiled import kernel
 from .neighbours import _step
 
-MOST = 32  # of those that one particle meets at once
-RELAXED = 1.5  # how much more than the mean of what is asked of it a particle goes: as that paper has it
+MAX_PARTNERS = 32  # of those that one particle meets at once
+OVER_RELAXATION = 1.5  # how much more than the mean of what is asked of it a particle goes: as that paper has it
 SKIN = 1e-4  # of both radii: what still counts as touching
 
 
 @kernel(error_model="numpy")
-def pairs(packed, size, dims, start, order, reach, first, last, listed, counts):
-    """Write whom the particles `first` to `last` of the order may meet: listed (n, MOST) int32 by their numbers, counts (n,) int32.
+def list_partners(packed, size, dims, start, order, reach, first, last, listed, counts):
+    """Write the possible collision partners of the particles first..last - 1 of the order: listed (n, MAX_PARTNERS)
+    int32, counts (n,) int32.
 
-    packed, size, dims, start, order: as `neighbours.grid` has them, a particle's radius among it; reach: how much further than both radii, m.
+    packed, size, dims, start, order: from `neighbours.grid`, with the particles' radii. reach: margin beyond both
+    radii, m.
     """
     wide, high, deep = dims[0], dims[1], dims[2]
     for i in range(first, last):
@@ -42,7 +46,7 @@ def pairs(packed, size, dims, start, order, reach, first, last, listed, counts):
                                 j != i
                                 and packed[j, 6] > 0.0
                                 and gx * gx + gy * gy + gz * gz < both * both
-                                and found < MOST
+                                and found < MAX_PARTNERS
                             ):
                                 listed[mine, found] = order[j]
                                 found += 1
@@ -51,12 +55,12 @@ def pairs(packed, size, dims, start, order, reach, first, last, listed, counts):
 
 @kernel(error_model="numpy")
 def project_positions(place, before, radius, inverse, friction, wall, listed, counts, first, last, out, met):
-    """Write where particles go in a round: out (3, n), and how many each touched, met (n,), added up to its most.
+    """Write positions after one round of separation, out (3, n), and the number of touching particles met (n,), the
+    largest of all rounds.
 
-    place: (3, n) float64 m; before: where they were before the first round: across the line of two, and along what they lie on, friction holds
-    them back
-    by what they were put apart; radius, inverse: (n,); wall: (3, n), the normal of what a particle lies on, which it is not put into; nought:
-    nothing.
+    place: (3, n) float64, m. before: positions before the first round; friction limits the displacement since then
+    across each pair's line and along a wall. radius, inverse: (n,), radius and inverse mass. wall: (3, n), normal of a
+    surface that a particle lies on and is not pushed into; zero for none.
     """
     for i in range(first, last):
         x, y, z = place[0, i], place[1, i], place[2, i]
@@ -86,14 +90,12 @@ def project_positions(place, before, radius, inverse, friction, wall, listed, co
                 if side > 0.0
                 else 0.0
             )
-            cx, cy, cz, asked = (
-                cx + gx * deep - ux * holds,
-                cy + gy * deep - uy * holds,
-                cz + gz * deep - uz * holds,
-                asked + 1,
-            )
+            cx = cx + gx * deep - ux * holds
+            cy = cy + gy * deep - uy * holds
+            cz = cz + gz * deep - uz * holds
+            asked = asked + 1
         if asked > 0:
-            share = min(RELAXED, asked) / asked
+            share = min(OVER_RELAXATION, asked) / asked
             cx, cy, cz = cx * share, cy * share, cz * share
             into = cx * wall[0, i] + cy * wall[1, i] + cz * wall[2, i]
             if into < 0.0:
@@ -109,8 +111,8 @@ def project_positions(place, before, radius, inverse, friction, wall, listed, co
 
 
 @kernel(error_model="numpy")
-def approaching(place, velocity, radius, inverse, listed, counts, first, last, busy):
-    """Write with how many a particle meets that come toward it, busy (n,)."""
+def count_approaching(place, velocity, radius, inverse, listed, counts, first, last, busy):
+    """Write the number of touching neighbours that approach each particle, busy (n,)."""
     for i in range(first, last):
         busy[i] = 0
         for k in range(counts[i]):
@@ -130,9 +132,10 @@ def approaching(place, velocity, radius, inverse, listed, counts, first, last, b
 def apply_impulses(
     place, velocity, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, first, last, out
 ):
-    """Write how particles move after they answered those that come toward them, out (3, n) m/s. lively: whether they bounce, or only stop.
+    """Write velocities after collisions with approaching neighbours, out (3, n), m/s.
 
-    place: where they were as they met. Of a pair bounce is the mean of both, friction as well; who is no faster than pushes made both rests.
+    place: positions at the collision. lively: with restitution; otherwise approaching velocities are only stopped. A
+    pair's restitution and friction are the means of both. A pair no faster than the forces of this step made it rests.
     """
     for i in range(first, last):
         vx, vy, vz = velocity[0, i], velocity[1, i], velocity[2, i]

@@ -1,4 +1,4 @@
-"""Stateless random numbers: a hash of what they belong to, so that no edit reshuffles anything else.
+"""Stateless random numbers: hashes of what they belong to, so that no edit changes any other number.
 
 The mixing function is the finaliser of SplitMix64 (Steele, Lea and Flood, "Fast splittable pseudorandom number
 generators", OOPSLA 2014, with Stafford's variant 13 constants).
@@ -25,15 +25,15 @@ def _mix(z):
 
 @kernel("void(uint64[::1], uint64, float32[::1])")
 def uniform_into(keys, seed, out):
-    """Write to out one number in [0, 1) for each key: the upper 24 bits of mix(mix(key + golden) ^ seed) / 2^24."""
+    """Write a number in [0, 1) for each key: the upper 24 bits of mix(mix(key + golden) ^ seed) / 2^24."""
     for i in range(keys.size):
         z = _mix(_mix(keys[i] + uint64(0x9E3779B97F4A7C15)) ^ seed)
         out[i] = np.float32(z >> uint64(40)) * np.float32(1.0 / 16777216.0)
 
 
 @kernel("void(uint64[::1], float32[::1], uint64, float32[::1])")
-def uniform_again_into(keys, times, seed, out):
-    """Write to out another number in [0, 1) for each key and how many times (a whole number from 0 to 2^24) one was drawn before."""
+def redrawn_uniform_into(keys, times, seed, out):
+    """Write another number in [0, 1) for each key, drawn after `times` earlier ones (a whole number, 0 to 2^24)."""
     for i in range(keys.size):
         z = _mix(
             _mix(_mix(keys[i] + uint64(0x9E3779B97F4A7C15)) ^ seed)
@@ -44,7 +44,8 @@ def uniform_again_into(keys, times, seed, out):
 
 @kernel()
 def rehash_uniform(uniform, attempt, out):
-    """Write to out, (n, 3), three new numbers in [0, 1) of each row of uniform numbers, (n, 3) float64, by how many tries came before."""
+    """Write three new numbers in [0, 1), (n, 3), for each row of uniform (n, 3) float64 and its number of earlier
+    attempts."""
     for i in range(uniform.shape[0]):
         z = _mix(
             uint64(uniform[i, 0] * 16777216.0)
@@ -58,7 +59,8 @@ def rehash_uniform(uniform, attempt, out):
 
 
 def burst_keys(cause: int, count: int) -> np.ndarray:
-    """Return the uint64 keys of a burst's births: the top bit, 39 bits of its cause's hash, then 0, 1, 2, ... in 24 bits.
+    """Return the uint64 keys of a burst's births: top bit set, 39 bits of its cause's hash, and 24 bits counting from
+    0.
 
     Keys of a rate count from 0 and never have the top bit.
     """
@@ -68,7 +70,8 @@ def burst_keys(cause: int, count: int) -> np.ndarray:
 
 @kernel("void(uint64[::1], uint64, uint64[::1], uint64[::1])")
 def child_keys(parents, cause, ordinals, out):
-    """Write the keys of births from particles: a hash of the parent's key, the cause, and which of the parent's births each is."""
+    """Write the keys of births from particles: a hash of the parent's key, the cause, and the birth's number among the
+    parent's."""
     for i in range(parents.size):
         out[i] = _mix(
             _mix(_mix(parents[i] + uint64(0x9E3779B97F4A7C15)) ^ cause) + ordinals[i] * uint64(0x9E3779B97F4A7C15)
@@ -77,14 +80,14 @@ def child_keys(parents, cause, ordinals, out):
 
 @kernel("void(uint64[::1], float32[::1])")
 def number_into(keys, out):
-    """Write to out which birth of its rate or burst each key is, from 0 (exact up to 16,777,215)."""
+    """Write each key's number among the births of its rate or burst, from 0; exact up to 16,777,215."""
     for i in range(keys.size):
         out[i] = np.float32(keys[i] & uint64(0xFFFFFF))
 
 
 @kernel("void(float32[::1], float32[::1])")
 def normal_into(u, out):
-    """Write to out the standard normal quantile of each u, a multiple of 2^-24 in [0, 1), taken at the middle of its step.
+    """Write the standard normal quantile of each u, a multiple of 2^-24 in [0, 1), taken at the middle of its interval.
 
     Wichura, "Algorithm AS 241: the percentage points of the normal distribution", Applied Statistics 37 (1988), PPND7.
     """
@@ -113,6 +116,6 @@ def normal_into(u, out):
 
 
 def seed_of(*parts: int | str) -> int:
-    """Return a 64-bit seed for a place in an effect, the same on every machine (BLAKE2b of the parts)."""
+    """Return a 64-bit seed for a path of names, the same on every machine (BLAKE2b)."""
     text = "\x1f".join(str(part) for part in parts).encode()
     return int.from_bytes(hashlib.blake2b(text, digest_size=8).digest(), "little")

@@ -1,7 +1,8 @@
-"""Triangles painted into a linear-light, premultiplied picture with a depth buffer, lit as the stage lights them.
+"""Rasterisation of triangles into a linear-light, premultiplied picture with a depth buffer, lit as the stage lights
+them.
 
-Perspective-correct attributes by 1 / depth (Blinn, "Hyperbolic interpolation", IEEE CG&A 12, 1992); a pixel belongs to a
-triangle when its centre lies inside.
+Attributes are interpolated perspective-correctly by 1 / depth (Blinn, "Hyperbolic interpolation", IEEE CG&A 12, 1992).
+A pixel belongs to a triangle when its centre lies inside.
 """
 
 from __future__ import annotations
@@ -12,8 +13,8 @@ from typing import Any
 import numpy as np
 
 from .compiled import kernel
-from .shading import glint
-from .shading import lit as lit_by
+from .shading import shade as lit_by
+from .shading import specular
 
 NEAR = 0.02  # metres; triangles that reach nearer are left out: they are cut before (`picture.cutting`)
 
@@ -21,12 +22,12 @@ NEAR = 0.02  # metres; triangles that reach nearer are left out: they are cut be
 DIELECTRIC = 0.04  # what plain matter reflects head on: of an index of 1.5, as glTF 2.0 has it (appendix B)
 
 
-_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
+_OPTIONS: Any = {"error_model": "numpy", "_nrt": False}
 
 
-@kernel("UniTuple(float64, 4)(float32[:,:,::1], float64, float64)", **_UNCOUNTED)
+@kernel("UniTuple(float64, 4)(float32[:,:,::1], float64, float64)", **_OPTIONS)
 def texel(texture, u, v):
-    """Return a picture, (H, W, 4), at (u, v), linear between pixels, repeated."""
+    """Return the colour of a picture, (H, W, 4), at (u, v), bilinear and repeated."""
     tall, wide = texture.shape[0], texture.shape[1]
     s, t = u * wide - 0.5, (1.0 - v) * tall - 0.5
     s0, t0 = math.floor(s), math.floor(t)
@@ -72,16 +73,20 @@ def paint_triangles(
     first,
     last,
 ):
-    """Paint triangles into rows first..last - 1 of picture (H, W, 4) and depth (H, W), metres, where nothing nearer is.
+    """Paint triangles into rows first..last - 1 of a picture (H, W, 4) and its depth (H, W), metres, with a depth test.
 
-    x, y, away: of each point, pixels and metres, (V,). faces: (F, 3). normals, views: unit normal and vector to the eye of each point,
-    in view space, (V, 3). uv: (V, 2). local: places by which what is going falls apart, (V, 3); gone: 0..1, (V,). colour: (F, 3), linear.
-    texture: (H, W, 4), linear, of the faces where pictured (F,). laid: where pictures lie, (V, 3): thrown they are to be divided by the third, and
-    there is no picture outside 0..1. surface: (F, 7): how rough, how much metal, the light that it gives by itself,
-    how many times its colour it gives beside, and how much of what is no metal is metal all the same; rough_map: (H, W, 4), its red times the
-    roughness and its alpha times the metal, glow_map: times the light, of the faces where mapped (F,) has bits 1 and 2. alpha: below 1 nothing is
-    hidden behind. grain: how fine it falls apart, pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts; hides: whether
-    it is written into depth where it covers; lamps: as of `shading`.
+    Points: x, y (pixels) and away (metres), (V,); normals, views: unit normal and vector to the eye in view space, (V,
+    3); uv: (V, 2); laid: texture position of a projected picture, (V, 3), divided by its third component where
+    `thrown`, with no picture outside 0 to 1; local: position that decides where a dissolving prop falls apart, (V, 3);
+    gone: how far it has dissolved, 0 to 1, (V,).
+
+    Faces: faces (F, 3); colour: linear, (F, 3); texture: (H, W, 4), linear, used where pictured (F,); surface: (F, 7),
+    roughness, metalness, emitted light (3), emission as a multiple of the colour, share of metal in what is not metal;
+    rough_map: (H, W, 4), red times the roughness and alpha times the metalness; glow_map: times the emitted light; used
+    where mapped (F,) has bits 1 and 2.
+
+    alpha: below 1 nothing behind is hidden. grain: pieces a metre of dissolving; by_uv: pieces by (u, v) instead of
+    local. lit: whether lights count. hides: whether depth is written. lamps: as in `shading`.
     """
     width = picture.shape[1]
     for f in range(faces.shape[0]):
@@ -133,20 +138,16 @@ def paint_triangles(
                 if pictured[f] and shown:
                     r, g, bl, al = texel(texture, s, t)
                     if thrown:  # over its own colour
-                        red, green, blue = (
-                            red * (1.0 - al) + r * al,
-                            green * (1.0 - al) + g * al,
-                            blue * (1.0 - al) + bl * al,
-                        )
+                        red = red * (1.0 - al) + r * al
+                        green = green * (1.0 - al) + g * al
+                        blue = blue * (1.0 - al) + bl * al
                     else:
                         red, green, blue, opacity = red * r, green * g, blue * bl, opacity * al
                 rough, metal = surface[f, 0], surface[f, 1]
                 glow = surface[f, 5]
-                own_red, own_green, own_blue = (
-                    surface[f, 2] + red * glow,
-                    surface[f, 3] + green * glow,
-                    surface[f, 4] + blue * glow,
-                )
+                own_red = surface[f, 2] + red * glow
+                own_green = surface[f, 3] + green * glow
+                own_blue = surface[f, 4] + blue * glow
                 if mapped[f] & 1 and shown:
                     r, g, bl, al = texel(rough_map, s, t)
                     rough, metal = rough * r, metal * al
@@ -165,7 +166,7 @@ def paint_triangles(
                     gr, gg, gb = 0.0, 0.0, 0.0
                     if rough < 1.0 or metal > 0.0:
                         plain = DIELECTRIC * (1.0 - metal)
-                        gr, gg, gb = glint(
+                        gr, gg, gb = specular(
                             nx,
                             ny,
                             nz,
@@ -179,11 +180,9 @@ def paint_triangles(
                             plain + blue * metal,
                         )
                         red, green, blue = red * (1.0 - metal), green * (1.0 - metal), blue * (1.0 - metal)
-                    red, green, blue = (
-                        red * lr + 0.09 * rim + gr,
-                        green * lg + 0.12 * rim + gg,
-                        blue * lb + 0.14 * rim + gb,
-                    )
+                    red = red * lr + 0.09 * rim + gr
+                    green = green * lg + 0.12 * rim + gg
+                    blue = blue * lb + 0.14 * rim + gb
                 red, green, blue = red + own_red, green + own_green, blue + own_blue
                 rest = 1.0 - opacity
                 picture[py, px, 0] = red * opacity + picture[py, px, 0] * rest
@@ -195,7 +194,7 @@ def paint_triangles(
 
 
 def nothing_near(height: int, width: int) -> np.ndarray:
-    """Return a depth buffer in which nothing stands yet."""
+    """Return an empty depth buffer."""
     return np.full((height, width), np.inf)
 
 
@@ -203,9 +202,10 @@ def nothing_near(height: int, width: int) -> np.ndarray:
     "void(float32[:,:,::1], float64[:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1])"
 )
 def paint_values(picture, depth, x, y, away, faces, values):
-    """Write values of points, (V, 3), and 1 into picture (H, W, 4), where a triangle is not further than depth (H, W), metres.
+    """Write values interpolated from points, (V, 3), and 1 into a picture (H, W, 4) where a triangle is no further than
+    depth (H, W), metres.
 
-    x, y, away, faces: as of `paint_triangles`; a pixel belongs to a triangle when its centre lies inside.
+    x, y, away, faces: as in `paint_triangles`. A pixel belongs to a triangle when its centre lies inside.
     """
     height, width = depth.shape
     for f in range(faces.shape[0]):

@@ -1,8 +1,10 @@
-"""Rays against shapes in closed form, float64: how far, in lengths of the direction, to the first meeting from either side.
+"""Ray intersections with shapes in closed form, float64: distance to the first hit from either side, in lengths of the
+direction.
 
-Each takes origins and directions (n, 3) and gives (n,), infinity where a ray misses. The shapes stand as `props.shapes` makes them: level
-ones about the origin, turned ones about the upright axis. Quadrics: the stable form of the quadratic's roots (Press et al., Numerical
-Recipes, 3rd edition, 5.6); boxes: slabs (Kay and Kajiya, "Ray tracing complex scenes", 1986).
+Each function takes origins and directions (n, 3) and returns (n,), infinite where a ray misses. Shapes stand as
+`geometry.shapes` builds them: flat ones level about the origin, turned ones about the vertical axis. Quadrics: the
+stable form of the quadratic's roots (Press et al., Numerical Recipes, 3rd edition, 5.6). Boxes: slabs (Kay and Kajiya,
+"Ray tracing complex scenes", 1986).
 """
 
 from __future__ import annotations
@@ -13,7 +15,7 @@ import numpy as np
 
 
 def _nearest(*meetings: np.ndarray) -> np.ndarray:
-    """Return the smallest that is not behind the origin."""
+    """Return the smallest distance that is not behind the origin."""
     best = np.full(len(meetings[0]), np.inf)
     for t in meetings:
         best = np.where((t >= 0) & (t < best), t, best)
@@ -30,7 +32,7 @@ def _roots(a: np.ndarray, b: np.ndarray, c: np.ndarray) -> tuple[np.ndarray, np.
 
 
 def level(o: np.ndarray, d: np.ndarray, inner: float, outer: float) -> np.ndarray:
-    """A level ring about the origin, radii in metres; a disc where inner is nought."""
+    """A horizontal ring about the origin, radii in metres; a disc where inner is 0."""
     with np.errstate(all="ignore"):
         t = -o[:, 1] / d[:, 1]
         away = np.hypot(o[:, 0] + t * d[:, 0], o[:, 2] + t * d[:, 2])
@@ -38,7 +40,7 @@ def level(o: np.ndarray, d: np.ndarray, inner: float, outer: float) -> np.ndarra
 
 
 def plane(o: np.ndarray, d: np.ndarray, width: float, depth: float) -> np.ndarray:
-    """A level rectangle about the origin."""
+    """A horizontal rectangle about the origin."""
     with np.errstate(all="ignore"):
         t = -o[:, 1] / d[:, 1]
         inside = (np.abs(o[:, 0] + t * d[:, 0]) <= width / 2) & (np.abs(o[:, 2] + t * d[:, 2]) <= depth / 2)
@@ -66,7 +68,8 @@ def box(o: np.ndarray, d: np.ndarray, width: float, height: float, depth: float)
 
 
 def lathe(o: np.ndarray, d: np.ndarray, profile: np.ndarray) -> np.ndarray:
-    """A profile of (radius, height), (m, 2), turned about the upright axis: cones, cylinders and level rings, open at its ends."""
+    """A profile of (radius, height), (m, 2), revolved about the vertical axis: cones, cylinders and flat rings, open at
+    its ends."""
     best = np.full(len(o), np.inf)
     with np.errstate(all="ignore"):
         for (r0, y0), (r1, y1) in pairwise(profile):

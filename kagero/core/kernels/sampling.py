@@ -1,4 +1,4 @@
-"""Directions and places from uniform numbers, even by solid angle and by area."""
+"""Directions and points from uniform numbers, uniform by solid angle and by area."""
 
 from __future__ import annotations
 
@@ -8,10 +8,10 @@ import numpy as np
 def cone_direction(
     axis: tuple[np.ndarray, np.ndarray, np.ndarray], half_angle: np.ndarray, u: np.ndarray, v: np.ndarray
 ) -> tuple[np.ndarray, ...]:
-    """Return unit vectors spread evenly over the cap of half_angle (radians, 0..pi) about an axis of any length.
+    """Return unit vectors, uniform over the cap of half_angle (radians, 0 to pi) about an axis of any length.
 
-    u, v: uniform in [0, 1). An axis of no length counts as straight up. The frame about the axis is that of Duff et al.,
-    "Building an orthonormal basis, revisited", JCGT 6 (2017).
+    u, v: uniform in [0, 1). An axis of length zero counts as up. Frame about the axis: Duff et al., "Building an
+    orthonormal basis, revisited", JCGT 6 (2017).
     """
     one = np.float32(1)
     ax, ay, az = axis
@@ -36,7 +36,7 @@ def cone_direction(
 def box_surface(
     size: tuple[np.ndarray, np.ndarray, np.ndarray], face: np.ndarray, u: np.ndarray, v: np.ndarray
 ) -> tuple[np.ndarray, ...]:
-    """Return offsets from a box's centre to points spread evenly over its six faces by area, and the faces' outward normals.
+    """Return offsets from a box's centre to points uniform over its six faces by area, and the faces' outward normals.
 
     face, u, v: uniform in [0, 1).
     """

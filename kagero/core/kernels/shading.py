@@ -1,5 +1,5 @@
-"""The light that props and bodies stand in: lamps, suns, spots and light from all around; without any of these the stage's own, one from above and a
-rim. With the shadows that fall there."""
+"""Lighting of props and bodies: lamps, suns, spots and ambient light, with shadows. Without any light, the stage's own:
+one from above and a rim."""
 
 from __future__ import annotations
 
@@ -11,13 +11,17 @@ import numpy as np
 from .compiled import kernel
 
 F32 = np.float32
-# columns of lights, (L, LIGHT) float64, in the eye's space (x right, y up, z back): where each is, metres, or of a sun the unit vector toward
-# it; linear colour; how far it reaches, metres; what it is; the unit vector along which a spot shines; the cosines of half of its cone, at its
+# columns of lights, (L, LIGHT) float64, in the eye's space (x right, y up, z back): where each is, metres, or of a sun
+# the unit vector toward
+# it; linear colour; how far it reaches, metres; what it is; the unit vector along which a spot shines; the cosines of
+# half of its cone, at its
 # edge and where it is full; which shadow map is its, of a lamp the first of six, below nought none
 PLACE, COLOUR, REACH, WHAT, ALONG, EDGE, FULL, MAP, LIGHT = 0, 3, 6, 7, 8, 11, 12, 13, 14
 LAMP, SUN, AROUND, SPOT = 0, 1, 2, 3
-# columns of shadow maps' views, (M, VIEW) float64: by rows from the eye's space to right, up and ahead of the light, (3, 4); whether it sees in
-# perspective; half of what it sees, metres, or its tangent; how far behind what hides light shadow begins, metres; how far a place on it looks
+# columns of shadow maps' views, (M, VIEW) float64: by rows from the eye's space to right, up and ahead of the light,
+# (3, 4); whether it sees in
+# perspective; half of what it sees, metres, or its tangent; how far behind what hides light shadow begins, metres; how
+# far a place on it looks
 # about, texels
 PERSPECTIVE, SCALE, BIAS, SOFTNESS, VIEW = 12, 13, 14, 15, 16
 Lights = tuple[
@@ -34,13 +38,13 @@ TAPS = 16
 KEY_X, KEY_Y, KEY_Z, KEY_SIZE, KEY, AMBIENT = 0.35, 0.7, 0.62, 0.9987, 0.62, 0.16
 
 
-_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
+_OPTIONS: Any = {"error_model": "numpy", "_nrt": False}
 
 
-@kernel(f"float64(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
-def left_of(px, py, pz, lights, m):
-    """Return how much of a light gets to a place in the eye's space, metres, past what casts shadows: the mean over TAPS texels of map m about it
-    (percentage closer filtering, Reeves, Salesin and Cook, SIGGRAPH 1987), evenly spread over a disc."""
+@kernel(f"float64(float64, float64, float64, {LIGHTS}, int64)", **_OPTIONS)
+def visibility(px, py, pz, lights, m):
+    """Return the share of a light that reaches a point in eye space (metres) past what casts shadows: the mean over
+    TAPS texels of map m about it, on a disc (percentage closer filtering, Reeves, Salesin and Cook, SIGGRAPH 1987)."""
     maps, views = lights[1], lights[2]
     side = maps.shape[1]
     lx = views[m, 0] * px + views[m, 1] * py + views[m, 2] * pz + views[m, 3]
@@ -63,9 +67,9 @@ def left_of(px, py, pz, lights, m):
     return total / TAPS
 
 
-@kernel(f"int64(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
-def side_of(px, py, pz, lights, m):
-    """Return which of a lamp's six maps, from m on, a place in the eye's space is in."""
+@kernel(f"int64(float64, float64, float64, {LIGHTS}, int64)", **_OPTIONS)
+def cube_side(px, py, pz, lights, m):
+    """Return which of a lamp's six maps, from m on, contains a point in eye space."""
     views = lights[2]
     for k in range(m, m + 6):
         lx = views[k, 0] * px + views[k, 1] * py + views[k, 2] * pz + views[k, 3]
@@ -76,10 +80,10 @@ def side_of(px, py, pz, lights, m):
     return m
 
 
-@kernel(f"UniTuple(float64, 4)(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
-def toward(ex, ey, ez, lights, n):
-    """Return the unit vector from a place to a light that is not all around, and how much of it would get there with nothing between:
-    (1 - d² / reach²)², of a spot within its cone. ex, ey, ez: from the place to the eye, metres."""
+@kernel(f"UniTuple(float64, 4)(float64, float64, float64, {LIGHTS}, int64)", **_OPTIONS)
+def direction_and_falloff(ex, ey, ez, lights, n):
+    """Return the unit vector from a point to a light that is not ambient, and the unshadowed share of its light there:
+    (1 - d² / reach²)², within the cone of a spot. ex, ey, ez: from the point to the eye, metres."""
     rows = lights[0]
     what = int(rows[n, WHAT])
     dx, dy, dz, share = rows[n, 0], rows[n, 1], rows[n, 2], 1.0
@@ -98,21 +102,25 @@ def toward(ex, ey, ez, lights, n):
     return dx, dy, dz, share
 
 
-@kernel(f"float64(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
-def reaching(ex, ey, ez, lights, n):
-    """Return how much of a light gets past what casts shadows to where the vector to the eye begins."""
+@kernel(f"float64(float64, float64, float64, {LIGHTS}, int64)", **_OPTIONS)
+def visible_share(ex, ey, ez, lights, n):
+    """Return the share of a light that reaches, past what casts shadows, the point from which (ex, ey, ez) leads to the
+    eye."""
     m = int(lights[0][n, MAP])
     if m < 0:
         return 1.0
     if int(lights[0][n, WHAT]) == LAMP:
-        m = side_of(-ex, -ey, -ez, lights, m)
-    return left_of(-ex, -ey, -ez, lights, m)
+        m = cube_side(-ex, -ey, -ez, lights, m)
+    return visibility(-ex, -ey, -ez, lights, m)
 
 
 @kernel(error_model="numpy", _nrt=False)
-def lit(nx, ny, nz, ex, ey, ez, lights):
-    """Return by how much red, green and blue of a surface are lit, how much of the rim is seen, and the gleam, all for a normal and the vector to
-    the eye, metres, in the eye's space. A light gives its colour times the cosine to it times what of it gets there."""
+def shade(nx, ny, nz, ex, ey, ez, lights):
+    """Return the diffuse light on a surface (red, green, blue), the visible share of the rim, and the gleam, for a
+    normal and the vector to the eye, metres, in eye space.
+
+    A light gives its colour, times the cosine to it, times the share that arrives.
+    """
     rows = lights[0]
     size = max(math.sqrt(nx * nx + ny * ny + nz * nz), 1e-12)
     away = max(math.sqrt(ex * ex + ey * ey + ez * ez), 1e-12)
@@ -128,22 +136,20 @@ def lit(nx, ny, nz, ex, ey, ez, lights):
         if what == AROUND:
             red, green, blue = red + rows[n, COLOUR], green + rows[n, COLOUR + 1], blue + rows[n, COLOUR + 2]
             continue
-        dx, dy, dz, share = toward(ex, ey, ez, lights, n)
+        dx, dy, dz, share = direction_and_falloff(ex, ey, ez, lights, n)
         cosine = nx * dx + ny * dy + nz * dz
         if cosine <= 0.0 or share <= 0.0:
             continue
-        share *= reaching(ex, ey, ez, lights, n)
+        share *= visible_share(ex, ey, ez, lights, n)
         if what != LAMP:
             hx, hy, hz = dx + ex / away, dy + ey / away, dz + ez / away
             half = max(math.sqrt(hx * hx + hy * hy + hz * hz), 1e-12)
             most = max(rows[n, COLOUR], rows[n, COLOUR + 1], rows[n, COLOUR + 2])
             gleam += most * share * max((nx * hx + ny * hy + nz * hz) / half, 0.0) ** SHINE
         share *= cosine
-        red, green, blue = (
-            red + rows[n, COLOUR] * share,
-            green + rows[n, COLOUR + 1] * share,
-            blue + rows[n, COLOUR + 2] * share,
-        )
+        red = red + rows[n, COLOUR] * share
+        green = green + rows[n, COLOUR + 1] * share
+        blue = blue + rows[n, COLOUR + 2] * share
     if own:
         key = max((nx * KEY_X + ny * KEY_Y + nz * KEY_Z) / KEY_SIZE, 0.0)
         rim = 0.6 * (1.0 - abs(facing)) ** 3
@@ -155,12 +161,14 @@ def lit(nx, ny, nz, ex, ey, ez, lights):
     return red, green, blue, rim, gleam
 
 
-@kernel("float64(float64, float64, float64, float64)", **_UNCOUNTED)
-def facets(nl, nv, nh, rough):
-    """Return how much light facets send on, times pi and the cosine to the light, but for how much each reflects: GGX (Walter, Marschner, Li and
-    Torrance, "Microfacet models for refraction through rough surfaces", EGSR 2007) with Smith's joint masking (Heitz, JCGT 3(2), 2014).
+@kernel("float64(float64, float64, float64, float64)", **_OPTIONS)
+def ggx(nl, nv, nh, rough):
+    """Return the light reflected by microfacets, times pi and the cosine to the light, without the Fresnel factor: GGX
+    (Walter, Marschner, Li and Torrance, "Microfacet models for refraction through rough surfaces", EGSR 2007) with
+    Smith's joint masking (Heitz, JCGT 3(2), 2014).
 
-    nl, nv, nh: cosines from the normal to the light, the eye and what is halfway; rough: 0 to 1, its square is the facets' spread.
+    nl, nv, nh: cosines between the normal and the light, the eye and the half vector. rough: 0 to 1; its square is the
+    facets' width.
     """
     spread = max(rough * rough, 0.003)
     square = spread * spread
@@ -171,12 +179,16 @@ def facets(nl, nv, nh, rough):
 
 
 @kernel(
-    f"UniTuple(float64, 3)(float64, float64, float64, float64, float64, float64, {LIGHTS}, float64, float64, float64, float64)",
-    **_UNCOUNTED,
+    f"UniTuple(float64, 3)(float64, float64, float64, float64, float64, float64, {LIGHTS}, float64, float64, float64, "
+    "float64)",
+    **_OPTIONS,
 )
-def glint(nx, ny, nz, ex, ey, ez, lights, rough, head_red, head_green, head_blue):
-    """Return the light that a surface reflects without taking its colour within: of a normal and the vector to the eye as of `lit`. rough: 0 to 1;
-    head_...: what it reflects of light head on; more at a slant (Schlick, Computer Graphics Forum 13(3), 1994)."""
+def specular(nx, ny, nz, ex, ey, ez, lights, rough, head_red, head_green, head_blue):
+    """Return the specular light of a surface, for a normal and the vector to the eye as in `shade`.
+
+    rough: 0 to 1. head_red, head_green, head_blue: reflectance at normal incidence; it grows towards grazing angles
+    (Schlick, Computer Graphics Forum 13(3), 1994).
+    """
     rows = lights[0]
     size = max(math.sqrt(nx * nx + ny * ny + nz * nz), 1e-12)
     away = max(math.sqrt(ex * ex + ey * ey + ez * ez), 1e-12)
@@ -203,7 +215,7 @@ def glint(nx, ny, nz, ex, ey, ez, lights, rough, head_red, head_green, head_blue
                 ar, ag, ab = cr, cg, cb
                 dx, dy, dz, share = 0.0, 0.0, 0.0, 0.0
             else:
-                dx, dy, dz, share = toward(ex, ey, ez, lights, n)
+                dx, dy, dz, share = direction_and_falloff(ex, ey, ez, lights, n)
         red += ar * (head_red + (1.0 - head_red) * slant)
         green += ag * (head_green + (1.0 - head_green) * slant)
         blue += ab * (head_blue + (1.0 - head_blue) * slant)
@@ -211,29 +223,30 @@ def glint(nx, ny, nz, ex, ey, ez, lights, rough, head_red, head_green, head_blue
         if nl <= 0.0 or share <= 0.0:
             continue
         if n < rows.shape[0]:
-            share *= reaching(ex, ey, ez, lights, n)
+            share *= visible_share(ex, ey, ez, lights, n)
         hx, hy, hz = dx + vx, dy + vy, dz + vz
         half = max(math.sqrt(hx * hx + hy * hy + hz * hz), 1e-12)
         nh, vh = max((nx * hx + ny * hy + nz * hz) / half, 0.0), max((vx * hx + vy * hy + vz * hz) / half, 0.0)
-        sent, steep = facets(nl, nv, nh, rough) * share, (1.0 - vh) ** 5
+        sent, steep = ggx(nl, nv, nh, rough) * share, (1.0 - vh) ** 5
         red += cr * sent * (head_red + (1.0 - head_red) * steep)
         green += cg * sent * (head_green + (1.0 - head_green) * steep)
         blue += cb * sent * (head_blue + (1.0 - head_blue) * steep)
     return red, green, blue
 
 
-@kernel("float64(float64)", **_UNCOUNTED)
+@kernel("float64(float64)", **_OPTIONS)
 def phase(cosine):
-    """Return how bright the disc of a matte ball is in the mean, of light from an angle to the eye, by its cosine: two thirds of Lambert's phase law,
-    (sin g + (pi - g) cos g) / pi (Lambert, Photometria, 1760; e.g. Russell, Astrophysical Journal 43, 1916)."""
+    """Return the mean brightness of a matte ball's disc for light at an angle to the eye, by its cosine: two thirds of
+    Lambert's phase law, (sin g + (pi - g) cos g) / pi (Lambert, Photometria, 1760; e.g. Russell, Astrophysical Journal
+    43, 1916)."""
     g = math.acos(min(max(cosine, -1.0), 1.0))
     return 2.0 / 3.0 * (math.sin(g) + (math.pi - g) * math.cos(g)) / math.pi
 
 
-@kernel(f"void(float64[:,::1], {LIGHTS}, float64[:,::1])", **_UNCOUNTED)
-def fall_on(places, lights, out):
-    """Write by how much red, green and blue of what has no surface are lit, (n, 3), at places in the eye's space, metres: as the disc of a matte ball
-    in the mean."""
+@kernel(f"void(float64[:,::1], {LIGHTS}, float64[:,::1])", **_OPTIONS)
+def light_at(places, lights, out):
+    """Write the light, (n, 3), that falls on things without a surface at positions in eye space, metres: the mean over
+    a matte ball's disc."""
     rows = lights[0]
     for i in range(places.shape[0]):
         ex, ey, ez = -places[i, 0], -places[i, 1], -places[i, 2]
@@ -247,15 +260,13 @@ def fall_on(places, lights, out):
             if what == AROUND:
                 red, green, blue = red + rows[n, COLOUR], green + rows[n, COLOUR + 1], blue + rows[n, COLOUR + 2]
                 continue
-            dx, dy, dz, share = toward(ex, ey, ez, lights, n)
+            dx, dy, dz, share = direction_and_falloff(ex, ey, ez, lights, n)
             if share <= 0.0:
                 continue
-            share *= reaching(ex, ey, ez, lights, n) * phase((dx * ex + dy * ey + dz * ez) / away)
-            red, green, blue = (
-                red + rows[n, COLOUR] * share,
-                green + rows[n, COLOUR + 1] * share,
-                blue + rows[n, COLOUR + 2] * share,
-            )
+            share *= visible_share(ex, ey, ez, lights, n) * phase((dx * ex + dy * ey + dz * ez) / away)
+            red = red + rows[n, COLOUR] * share
+            green = green + rows[n, COLOUR + 1] * share
+            blue = blue + rows[n, COLOUR + 2] * share
         if own:
             light = AMBIENT + KEY * phase((KEY_X * ex + KEY_Y * ey + KEY_Z * ez) / (KEY_SIZE * away))
             red, green, blue = red + light, green + light, blue + light

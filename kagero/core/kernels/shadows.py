@@ -1,4 +1,4 @@
-"""What a light sees of what hides it: how far away triangles are, and how much light particles leave."""
+"""Shadow maps: the depth of triangles seen from a light, and the light that particles let through."""
 
 from __future__ import annotations
 
@@ -12,9 +12,11 @@ F32 = np.float32
 
 
 @kernel("void(float32[:,:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], boolean)")
-def hide(seen, x, y, away, faces, perspective):
-    """Write how far away triangles are into seen (S, S, 3), its first channel, where nothing nearer is. x, y, away: of each point, texels and metres,
-    (V,); perspective: whether distances go by their inverse between corners."""
+def write_nearest(seen, x, y, away, faces, perspective):
+    """Write depths of triangles into the first channel of seen (S, S, 3), with a depth test.
+
+    x, y (texels), away (metres): of each point, (V,). perspective: interpolate the inverse of the depth.
+    """
     side = seen.shape[0]
     for f in range(faces.shape[0]):
         a, b, c = faces[f, 0], faces[f, 1], faces[f, 2]
@@ -54,11 +56,13 @@ def hide(seen, x, y, away, faces, perspective):
 
 
 @kernel("void(float32[:,:,::1], float64[::1], float64[::1], float64[::1], float64[::1], float64[::1])")
-def dim(seen, x, y, away, half, opacity):
-    """Let particles take light in seen (S, S, 3): its second channel is multiplied by what each leaves, (1 - q²)² of its opacity out to its edge,
-    its third
-    sums how far away they are times what they take. x, y, half: texels; away: metres; opacity: 0 to 1; (n,). One smaller than a texel takes as
-    much less."""
+def multiply_transmittance(seen, x, y, away, half, opacity):
+    """Attenuate light in seen (S, S, 3) by particles: the second channel is multiplied by what each lets through, with
+    its opacity falling as (1 - q²)² to its edge; the third sums depth times attenuation.
+
+    x, y, half: texels; away: metres; opacity: 0 to 1; (n,) each. A particle smaller than a texel attenuates in
+    proportion.
+    """
     side = seen.shape[0]
     for n in range(x.shape[0]):
         radius = max(half[n], 0.75)

@@ -1,4 +1,4 @@
-"""Reading sheets of pictures (`geometry.sheet.Sheet`): cells of a grid with halves of themselves, between four texels."""
+"""Sampling of picture sheets (`geometry.sheet.Sheet`): cells of a grid with levels of detail, bilinear."""
 
 from __future__ import annotations
 
@@ -16,8 +16,10 @@ END, HOLD, REPEAT, MIRROR = 0, 1, 2, 3  # what stands beyond a cell's edge
 
 @dataclass(frozen=True)
 class Sheets:
-    """Sheets of pictures (`geometry.sheet.Sheet`) one after the other. texels: (N, 4); start, width, across, levels: (S, 4) int64 of each;
-    plates: (S, 12, 4)."""
+    """Picture sheets (`geometry.sheet.Sheet`), concatenated.
+
+    texels: (N, 4). info: (S, 4) int64, each sheet's first texel, width, cells across and levels. plates: (S, 12, 4).
+    """
 
     texels: np.ndarray
     info: np.ndarray
@@ -29,7 +31,7 @@ NO_SHEETS = Sheets(np.zeros((1, 4), F32), np.zeros((1, 4), np.int64), np.zeros((
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def read_texel(texels, start, width, x, y):
-    """Return what lies at (x, y) of a sheet, in texels, between the centres of four."""
+    """Return the bilinear colour at (x, y) of a sheet, in texels."""
     x0, y0 = math.floor(x - F32(0.5)), math.floor(y - F32(0.5))
     fx, fy = x - F32(0.5) - F32(x0), y - F32(0.5) - F32(y0)
     at = start + max(y0, 0) * width + max(x0, 0)
@@ -45,23 +47,22 @@ def read_texel(texels, start, width, x, y):
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def cell_at(info, plates, sheet, level, cell):
-    """Return where a cell of a sheet begins at a level of halves, and how wide and tall it is, all in texels; nought where there is no sheet."""
+    """Return a cell's first texel, width and height at a level of detail, in texels; zero where there is no sheet."""
     if sheet < 0:
         return F32(0), F32(0), F32(0), F32(0)
     level = min(level, info[sheet, 3] - 1)
     row = cell // info[sheet, 2]
     column = cell - row * info[sheet, 2]
     wide, tall = plates[sheet, level, 2], plates[sheet, level, 3]
-    x, y = (
-        plates[sheet, level, 0] + F32(column) * (wide + F32(2)) + F32(1),
-        plates[sheet, level, 1] + F32(row) * (tall + F32(2)) + F32(1),
-    )
+    x = plates[sheet, level, 0] + F32(column) * (wide + F32(2)) + F32(1)
+    y = plates[sheet, level, 1] + F32(row) * (tall + F32(2)) + F32(1)
     return x, y, wide, tall
 
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def read_cell(texels, start, width, cell, u, v, edges):
-    """Return what a cell (of `cell_at`) shows at (u, v), v up; beyond 0 to 1 as its edges say. start, width: of its sheet."""
+    """Return the colour of a cell (from `cell_at`) at (u, v), v up; outside 0 to 1 as `edges` says. start, width: of
+    its sheet."""
     if edges == END:
         if u < 0 or u > 1 or v < 0 or v > 1:
             return F32(0), F32(0), F32(0), F32(0)
@@ -70,16 +71,15 @@ def read_cell(texels, start, width, cell, u, v, edges):
     elif edges == REPEAT:
         u, v = u - F32(math.floor(u)), v - F32(math.floor(v))
     else:
-        u, v = (
-            abs(u - F32(2 * math.floor(u * F32(0.5) + F32(0.5)))),
-            abs(v - F32(2 * math.floor(v * F32(0.5) + F32(0.5)))),
-        )
+        u = abs(u - F32(2 * math.floor(u * F32(0.5) + F32(0.5))))
+        v = abs(v - F32(2 * math.floor(v * F32(0.5) + F32(0.5))))
     return read_texel(texels, start, width, cell[0] + u * cell[2], cell[1] + (F32(1) - v) * cell[3])
 
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def level_of(info, plates, sheet, tiles_u, tiles_v, wide, tall):
-    """Return which halves of a sheet to read so that one texel is at least half a pixel: of a picture `wide` by `tall` pixels."""
+    """Return the level of detail at which a texel is at least half a pixel, for a picture of `wide` by `tall`
+    pixels."""
     dense = max(
         plates[sheet, 0, 2] * abs(tiles_u) / max(wide, F32(1e-6)),
         plates[sheet, 0, 3] * abs(tiles_v) / max(tall, F32(1e-6)),
@@ -93,7 +93,7 @@ def level_of(info, plates, sheet, tiles_u, tiles_v, wide, tall):
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def page_after(cell, pages, first, last, repeats):
-    """Return which page comes after one, within the same picture."""
+    """Return the page that follows a page within the same picture."""
     base = cell // pages * pages
     after = cell - base + 1
     if after > last:

@@ -1,4 +1,4 @@
-"""Lines along a plane field, traced by equal lengths."""
+"""Streamlines of a plane field, traced in equal lengths."""
 
 from __future__ import annotations
 
@@ -9,12 +9,12 @@ from .compiled import kernel
 
 @kernel()
 def trace(field, seeds, sign, step, faint, course, length):
-    """Trace a line from each seed on, by Runge and Kutta's fourth order: course (n, most + 1, 2), its points, the seed first; length (n,): how
-    many there are.
+    """Trace a line from each seed, by the fourth-order Runge-Kutta method.
 
-    field: (rows, columns, 2) float64, along columns and rows, read linearly between; seeds (n, 2): column and row; sign: 1 along the field, -1
-    against it; step: cells at once. A line ends where it leaves the field, where this is weaker than `faint`, where it turns back, and
-    where it has closed.
+    course: (n, most + 1, 2), the points, seed first; length: (n,), their number. field: (rows, columns, 2) float64,
+    along columns and rows, bilinear. seeds (n, 2): column and row. sign: 1 along the field, -1 against it. step: in
+    cells. A line ends where it leaves the field, where the field is weaker than `faint`, where it turns back, and where
+    it has closed.
     """
     wide, high = field.shape[1] - 1.0, field.shape[0] - 1.0
     for k in range(seeds.shape[0]):
@@ -42,7 +42,7 @@ def trace(field, seeds, sign, step, faint, course, length):
 
 @kernel(_nrt=False)
 def _direction(field, x, y, sign):
-    """Return the unit vector of a field at a place, and how strong it is there."""
+    """Return the unit vector of a field at a point, and the field's magnitude there."""
     i = min(max(int(np.floor(x)), 0), field.shape[1] - 2)
     j = min(max(int(np.floor(y)), 0), field.shape[0] - 2)
     s, t = min(max(x - i, 0.0), 1.0), min(max(y - j, 0.0), 1.0)

@@ -1,4 +1,4 @@
-"""Places of (u, v) on triangles, with the frame there: what rides on surfaces ask for at every step."""
+"""Positions and frames at (u, v) on triangles, for rides on surfaces."""
 
 from __future__ import annotations
 
@@ -11,11 +11,13 @@ INSIDE = -1e-9  # how far outside a triangle of (u, v), in shares of it, still c
 
 @kernel()
 def locate(u, v, low_u, low_v, wide, high, across, up, start, items, flat, face, b1, b2):
-    """Write the triangle at each (u, v), and the shares of its second and third corner; -1 where there is none. All (n,).
+    """Write the triangle at each (u, v) and the shares of its second and third corner, (n,) each; -1 where there is
+    none.
 
-    The (u, v) of the triangles lie in a grid of across x up cells of wide x high from (low_u, low_v): start (across * up + 1,), items: of
-    each cell the triangles that reach into it, ascending. flat: of each triangle its first corner's (u, v) and the inverse of its two
-    sides, (F, 6). Where several triangles hold a place the first counts.
+    The triangles' (u, v) are sorted into a grid of across x up cells, wide x high each, from (low_u, low_v) on:
+    items[start[c]:start[c + 1]] are the triangles that reach into cell c, ascending; start: (across * up + 1,). flat:
+    (F, 6), each triangle's (u, v) at its first corner and the inverse of its two sides. Among several triangles the
+    first is taken.
     """
     for i in range(u.size):
         face[i] = -1
@@ -32,13 +34,13 @@ def locate(u, v, low_u, low_v, wide, high, across, up, start, items, flat, face,
 
 
 @kernel(writes="place facing")
-def stand(face, b1, b2, aside, corners, flat, faces, normals, matrix, inverse, place, facing):
-    """Write places on triangles in the world with what they stand off, and unit normals there, (n, 3) each.
+def frames_at(face, b1, b2, aside, corners, flat, faces, normals, matrix, inverse, place, facing):
+    """Write world positions offset from triangles, and unit normals there, (n, 3) each.
 
-    face (n,), b1, b2: a triangle and the shares of its second and third corner. aside: metres out along the normal, along growing u and
-    along growing v, (n, 3). corners: of the triangles now, (F, 3, 3); normals: smooth ones of the points now, (V, 3). matrix, inverse: from
-    the prop's space to the world, (1 or n, 4, 4), and the inverse of its
-    turn and scale, (1 or n, 3, 3).
+    face (n,), b1, b2: triangle and shares of its second and third corner. aside: offset along the normal, along growing
+    u and along growing v, metres, (n, 3). corners: of the triangles now, (F, 3, 3). normals: smooth normals of the
+    points now, (V, 3). matrix, inverse: prop space to world, (1 or n, 4, 4), and the inverse of its rotation and scale,
+    (1 or n, 3, 3).
     """
     many = matrix.shape[0] > 1
     room = np.empty((8, 3))
@@ -78,7 +80,7 @@ def _unit(v):
 
 @kernel(_nrt=False)
 def _flat_unit(v, normal):
-    """Take from a direction what lies along a unit normal, and make it of length 1; nought where nothing is left."""
+    """Return a direction without its part along a unit normal, with length 1; zero where nothing is left."""
     along = v[0] * normal[0] + v[1] * normal[1] + v[2] * normal[2]
     v[0], v[1], v[2] = v[0] - along * normal[0], v[1] - along * normal[1], v[2] - along * normal[2]
     length = np.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2])

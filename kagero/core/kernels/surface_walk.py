@@ -1,4 +1,4 @@
-"""Walking on triangles from face to face: straight on where the surface is laid flat, so that no edge is felt."""
+"""Geodesic walks on triangles, face by face: straight where two triangles are unfolded into a plane."""
 
 from __future__ import annotations
 
@@ -6,18 +6,20 @@ import numpy as np
 
 from .compiled import kernel
 
-STEPS = 4096  # edges that one walk crosses at most
+MAX_EDGES = 4096  # edges that one walk crosses at most
 HOLD, TURN, RELEASE = 0, 1, 2  # at an open edge: goes along it, comes back, or is let go
 
 
 @kernel()
 def walk(face, b1, b2, direction, more, corners, beside, edge, gone):
-    """Walk from places on triangles along vectors, straight on over edges, and carry a second vector along; all in place.
+    """Walk from positions on triangles along vectors, straight over edges, and transport a second vector along; all in
+    place.
 
-    face (n,), b1, b2: a triangle and the shares of its second and third corner. way: how far to go, (n, 3), metres; more: another vector
-    there, (n, 3); both are laid into the triangle first, and come out as they lie in the last one (way: what is left of it). corners:
-    (F, 3, 3). beside (F, 3, 3): of the edge from each corner to the next the triangle beyond (-1: none), its corner that lies at this
-    edge's first end, and that at its second. edge: HOLD, TURN or RELEASE. gone (n,): 1 where one came to an open edge that lets go.
+    face (n,), b1, b2: triangle and shares of its second and third corner. direction: distance to go as a vector, (n,
+    3), metres, and on return what is left of it. more: the second vector, (n, 3). Both are projected into the first
+    triangle, and are returned in the plane of the last. corners: (F, 3, 3). beside: (F, 3, 3), for the edge from each
+    corner to the next the triangle beyond (-1: none) and its corners at the edge's start and end. edge: HOLD, TURN or
+    RELEASE at an open edge. gone: (n,), 1 for those released there.
     """
     room = np.empty((7, 3))
     e1, e2, n, d, v, k, out = room[0], room[1], room[2], room[3], room[4], room[5], room[6]
@@ -28,9 +30,9 @@ def walk(face, b1, b2, direction, more, corners, beside, edge, gone):
         for a in range(3):
             d[a], v[a] = direction[i, a], more[i, a]
         _axes(corners, f, e1, e2, n)
-        _lay(d, n)
-        _lay(v, n)
-        for _ in range(STEPS):
+        _project_to_plane(d, n)
+        _project_to_plane(v, n)
+        for _ in range(MAX_EDGES):
             g11, g12, g22 = _dot(e1, e1), _dot(e1, e2), _dot(e2, e2)
             det = g11 * g22 - g12 * g12
             if det <= 1e-300:
@@ -110,7 +112,7 @@ def _dot(a, b):
 
 @kernel(_nrt=False)
 def _axes(corners, f, e1, e2, n):
-    """Write two sides of a triangle and its unit normal."""
+    """Write two side vectors and the unit normal of a triangle."""
     for a in range(3):
         e1[a], e2[a] = corners[f, 1, a] - corners[f, 0, a], corners[f, 2, a] - corners[f, 0, a]
     n[0], n[1], n[2] = e1[1] * e2[2] - e1[2] * e2[1], e1[2] * e2[0] - e1[0] * e2[2], e1[0] * e2[1] - e1[1] * e2[0]
@@ -120,7 +122,7 @@ def _axes(corners, f, e1, e2, n):
 
 
 @kernel(_nrt=False)
-def _lay(v, n):
+def _project_to_plane(v, n):
     along = _dot(v, n)
     for a in range(3):
         v[a] = v[a] - along * n[a]

@@ -1,4 +1,5 @@
-"""Surfaces that particles make together, painted with a depth buffer, lit as props are; colours and cover from their points."""
+"""Rasterisation of surfaces that particles form together, with a depth buffer, lit like props; colour and coverage come
+from their points."""
 
 from __future__ import annotations
 
@@ -9,17 +10,19 @@ import numpy as np
 
 from .bodies import NEAR
 from .compiled import kernel
-from .shading import LIGHTS, lit
+from .shading import LIGHTS, shade
 from .sheets import FAST, cell_at, read_cell
 
 F32 = np.float32
-_UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
+_OPTIONS: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
 
 
 @kernel(
-    "void(float32[:,:,::1], float64[:,::1], int64, int64, float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1], "
-    f"float32[:,::1], float64[::1], boolean, float64, {LIGHTS}, float32[:,::1], float32[:,::1], int64[:,::1], float32[:,:,::1], int64)",
-    **_UNCOUNTED,
+    "void(float32[:,:,::1], float64[:,::1], int64, int64, float64[::1], float64[::1], float64[::1], int32[:,::1], "
+    "float64[:,::1], "
+    f"float32[:,::1], float64[::1], boolean, float64, {LIGHTS}, float32[:,::1], float32[:,::1], int64[:,::1], "
+    "float32[:,:,::1], int64)",
+    **_OPTIONS,
 )
 def paint_surface(
     picture,
@@ -42,13 +45,13 @@ def paint_surface(
     plates,
     edges,
 ):
-    """Paint triangles into the rows first..last - 1 of picture (H, W, 4), linear light times cover and cover, and of depth (H, W), metres, where
-    nothing nearer is: of each pixel the nearest alone.
+    """Paint triangles into rows first..last - 1 of a picture (H, W, 4), premultiplied linear light, and its depth (H,
+    W), metres: only the nearest at each pixel.
 
-    x, y, away: of each point, pixels and metres, (V,). faces: (T, 3). normals: in the eye's space, (V, 3). tint: linear colour and cover, (V, 4).
-    view:
-    pixels a metre at one metre's depth, and where the middle of the view is, pixels, (3,). gloss: how much of the gleam there is; lamps: (L, 7).
-    uv: where a picture lies, (V, 2), none without one: sheet 0 of those of `kernels.sheets`; edges: what stands beyond its own.
+    x, y (pixels), away (metres): of each point, (V,). faces: (T, 3). normals: in eye space, (V, 3). tint: linear colour
+    and coverage, (V, 4). view: pixels a metre at a depth of one metre, and the middle of the view, (3,). shaded, gloss:
+    strength of lighting and of the gleam. lamps: as in `shading`. uv: texture position, (V, 2), empty without a picture
+    (sheet 0 of `kernels.sheets`); edges: what lies outside it.
     """
     width = picture.shape[1]
     for f in range(faces.shape[0]):
@@ -83,31 +86,23 @@ def paint_surface(
                 if far >= depth[py, px]:
                     continue
                 u, v, w = u * far, v * far, w * far
-                red, green = (
-                    tint[a, 0] * u + tint[b, 0] * v + tint[c, 0] * w,
-                    tint[a, 1] * u + tint[b, 1] * v + tint[c, 1] * w,
-                )
-                blue, cover = (
-                    tint[a, 2] * u + tint[b, 2] * v + tint[c, 2] * w,
-                    tint[a, 3] * u + tint[b, 3] * v + tint[c, 3] * w,
-                )
+                red = tint[a, 0] * u + tint[b, 0] * v + tint[c, 0] * w
+                green = tint[a, 1] * u + tint[b, 1] * v + tint[c, 1] * w
+                blue = tint[a, 2] * u + tint[b, 2] * v + tint[c, 2] * w
+                cover = tint[a, 3] * u + tint[b, 3] * v + tint[c, 3] * w
                 if pictured:
-                    s, t = (
-                        F32(uv[a, 0] * u + uv[b, 0] * v + uv[c, 0] * w),
-                        F32(uv[a, 1] * u + uv[b, 1] * v + uv[c, 1] * w),
-                    )
+                    s = F32(uv[a, 0] * u + uv[b, 0] * v + uv[c, 0] * w)
+                    t = F32(uv[a, 1] * u + uv[b, 1] * v + uv[c, 1] * w)
                     film = read_cell(texels, info[0, 0], info[0, 1], cell, s, t, edges)
                     if film[3] <= F32(0.004):
                         continue
-                    red, green, blue, cover = (
-                        red * film[0] / film[3],
-                        green * film[1] / film[3],
-                        blue * film[2] / film[3],
-                        cover * film[3],
-                    )
+                    red = red * film[0] / film[3]
+                    green = green * film[1] / film[3]
+                    blue = blue * film[2] / film[3]
+                    cover = cover * film[3]
                 if shaded:
                     ex, ey, ez = -(px + 0.5 - view[1]) / view[0] * far, (py + 0.5 - view[2]) / view[0] * far, far
-                    lr, lg, lb, rim, gleam = lit(
+                    lr, lg, lb, rim, gleam = shade(
                         normals[a, 0] * u + normals[b, 0] * v + normals[c, 0] * w,
                         normals[a, 1] * u + normals[b, 1] * v + normals[c, 1] * w,
                         normals[a, 2] * u + normals[b, 2] * v + normals[c, 2] * w,
@@ -116,11 +111,9 @@ def paint_surface(
                         ez,
                         lamps,
                     )
-                    red, green, blue = (
-                        red * lr + 0.09 * rim + gleam * gloss,
-                        green * lg + 0.12 * rim + gleam * gloss,
-                        blue * lb + 0.14 * rim + gleam * gloss,
-                    )
+                    red = red * lr + 0.09 * rim + gleam * gloss
+                    green = green * lg + 0.12 * rim + gleam * gloss
+                    blue = blue * lb + 0.14 * rim + gleam * gloss
                 picture[py, px, 0], picture[py, px, 1] = F32(red * cover), F32(green * cover)
                 picture[py, px, 2], picture[py, px, 3] = F32(blue * cover), F32(cover)
                 depth[py, px] = far

@@ -1,6 +1,6 @@
-"""Noise that comes round at the edges of a picture: improved gradient noise with its lattice taken modulo a period.
+"""Noise that tiles: improved gradient noise whose lattice is taken modulo a period.
 
-K. Perlin, "Improving noise", SIGGRAPH 2002, with his permutation and gradients (`noise`).
+K. Perlin, "Improving noise", SIGGRAPH 2002, with its permutation and gradients (`noise`).
 """
 
 from __future__ import annotations
@@ -16,9 +16,10 @@ from .noise import GRADIENTS, PERMUTATION
 def tiling_noise(
     x: np.ndarray, y: np.ndarray, z: float, period: int, octaves: int = 1, roughness: float = 0.5, seed: int = 0
 ) -> np.ndarray:
-    """Return octaves of noise at points of any shape, float32, each twice as fine and `roughness` times as strong, over the sum of the strengths.
+    """Return octaves of noise at points of any shape, float32, each twice the frequency and `roughness` times the
+    strength of the one before, divided by the sum of the strengths.
 
-    It comes round every `period`, a whole number of lattice cells, in x and y; in z it does not.
+    It repeats every `period` lattice cells (a whole number) in x and y, not in z.
     """
     shape = np.shape(x)
     a, b = (np.ascontiguousarray(each, np.float32).ravel() for each in (x, y))

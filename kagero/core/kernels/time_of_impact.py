@@ -1,8 +1,9 @@
-"""When a particle on its path through a step first touches a contact.
+"""Time of impact: when a particle on its path through a step first touches a contact.
 
-Found by going from tangent plane to tangent plane (which no convex body lies before), and between two places with the Illinois rule (Dowell
-and Jarratt, BIT 11, 1971). A mesh is crossed by signed volumes of its moving triangles, polynomials of degree 4 whose every root is found
-(`gaps`): the side that a particle is on never changes. The judge of all of it is `tests/oracles/touching.py`.
+Conservative advancement from tangent plane to tangent plane (no convex body lies before one), then the Illinois method
+between two times (Dowell and Jarratt, BIT 11, 1971). Crossings of a mesh are the roots of signed volumes over its
+moving triangles, polynomials of degree 4 of which every root is found (`contact_distance`), so that a particle never
+changes sides. `tests/oracles/touching.py` is the reference.
 """
 
 from __future__ import annotations
@@ -11,15 +12,16 @@ import math
 from typing import Any
 
 from .compiled import kernel
-from .contact_distance import MESH, _crossed, gap_to
+from .contact_distance import _first_crossing, gap_to
+from .contact_shapes import MESH
 
-_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
-ALMOST = 1e-6  # a share of a speed, or of a push, that is none
+_OPTIONS: Any = {"error_model": "numpy", "_nrt": False}
+NEGLIGIBLE = 1e-6  # a share of a speed, or of a push, that is none
 
 
-@kernel(**_UNCOUNTED)
-def _falls(gap, speed, push):
-    """Return after how long a gap that changes at a speed, pushed evenly, closes; infinity: never."""
+@kernel(**_OPTIONS)
+def _time_to_close(gap, speed, push):
+    """Return the time until a gap closes that changes at a speed under constant acceleration; infinity for never."""
     if push >= 0.0 and speed >= 0.0:
         return math.inf
     under = speed * speed - 2.0 * push * gap
@@ -29,11 +31,15 @@ def _falls(gap, speed, push):
     return (speed + math.sqrt(under)) / -push if speed > 0.0 else 2.0 * gap / max(math.sqrt(under) - speed, 1e-300)
 
 
-@kernel(**_UNCOUNTED)
-def _first(c, world, p, root, path, since, until, start, length, radius, sway, held, rests, room):
-    """Return when a path first comes as near to a contact as a radius, between two moments (infinity: not at all), and whether it goes through what
-    holds it up then. path, start: see `_crossed`. held: from how many of the room's directions a mesh holds it up: what does so is not met, but
-    must not be gone through: the moment is half way to where it would. rests: it stays where it is held, and meets nothing else."""
+@kernel(**_OPTIONS)
+def _first_touch(c, world, p, root, path, since, until, start, length, radius, sway, held, rests, room):
+    """Return the first time at which the distance to a contact equals a radius, between two times (infinity: never),
+    and whether the path crosses what supports the particle then.
+
+    path, start: as in `contact_distance._first_crossing`. held: how many of the working memory's directions support the
+    particle on this mesh; those surfaces are not met, but must not be crossed: the time returned is half way to the
+    crossing. rests: the particle stays on its support and meets nothing else.
+    """
     gap = room[3]
     h = until - since
     bend = math.sqrt(path[6] ** 2 + path[7] ** 2 + path[8] ** 2) * h * h / 2
@@ -41,17 +47,16 @@ def _first(c, world, p, root, path, since, until, start, length, radius, sway, h
     lo, g_lo, hi, g_hi, crossing, answer = since, 0.0, math.inf, -1.0, math.inf, math.inf
     passes = math.inf
     if held > 0:
-        passes = _crossed(world, root, path, since, until, start, length, bend / 4 + 1e-9, room)
+        passes = _first_crossing(world, root, path, since, until, start, length, bend / 4 + 1e-9, room)
         if passes < math.inf:  # half way there, what holds it up is still at its side
             until, passes = since + (passes - since) / 2, since + (passes - since) / 2
         if rests:
             return passes, True
-    moment, doing, tries, last = (
-        since,
-        0,
-        0,
-        0,
-    )  # 0 as it begins, 1 as far as its tangent plane, 2 at the end, 3 off what it touched, 4 between
+    # 0 as it begins, 1 as far as its tangent plane, 2 at the end, 3 off what it touched, 4 between
+    moment = since
+    doing = 0
+    tries = 0
+    last = 0
     while True:
         s = moment - since
         x = path[0] + path[3] * s + path[6] * s * s / 2
@@ -72,16 +77,14 @@ def _first(c, world, p, root, path, since, until, start, length, radius, sway, h
                     answer = since
                     break
                 if value <= 3e-7 * large:  # no more than rounding of where a step left it: it touches, unless it leaves
-                    none, still = (
-                        ALMOST * (abs(path[6]) + abs(path[7]) + abs(path[8])),
-                        ALMOST * (1.0 + abs(vx) + abs(vy) + abs(vz)),
-                    )
+                    none = NEGLIGIBLE * (abs(path[6]) + abs(path[7]) + abs(path[8]))
+                    still = NEGLIGIBLE * (1.0 + abs(vx) + abs(vy) + abs(vz))
                     if speed < -still or (push <= none and speed <= max(abs(push) * 5e-4, still)):
                         answer = since
                         break
                     value = 0.0
                 if world[0][c] == MESH and held == 0:
-                    crossing = _crossed(world, root, path, since, until, start, length, bend / 4 + 1e-9, room)
+                    crossing = _first_crossing(world, root, path, since, until, start, length, bend / 4 + 1e-9, room)
                 doing = 1
             elif abs(value) <= 1e-9 * large:
                 answer = moment
@@ -90,7 +93,7 @@ def _first(c, world, p, root, path, since, until, start, length, radius, sway, h
                 hi, g_hi = moment, value
             else:
                 lo, g_lo = moment, value
-                ahead = lo + _falls(g_lo, speed, push)
+                ahead = lo + _time_to_close(g_lo, speed, push)
                 if ahead - lo <= 1e-15:
                     answer = lo
                     break

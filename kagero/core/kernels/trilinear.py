@@ -1,4 +1,4 @@
-"""Values of a grid between its points."""
+"""Trilinear interpolation on a grid."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ SLACK = 1e-6  # how far outside, in shares of a cell, still counts as on the sid
 
 @kernel()
 def trilinear_into(values, index, beyond, out):
-    """Write vectors of a grid (Z, Y, X, 3) at places (n, 3) counted in its points along x, y, z; outside nought, or with `beyond` what is at
-    its side. Trilinear: any handbook of numerical methods."""
+    """Write vectors of a grid (Z, Y, X, 3) at positions (n, 3), in grid points along x, y, z. Outside the grid the
+    result is zero, or with `beyond` the value at the border. Any handbook of numerical methods."""
     count = (values.shape[2], values.shape[1], values.shape[0])
     at, part = np.empty(3, np.int64), np.empty(3)
     for i in range(index.shape[0]):

@@ -1,5 +1,5 @@
-"""Triangles cut where two sites are as near: each piece is nearest to one site (clipping of convex polygons by half-spaces: Sutherland and Hodgman,
-"Reentrant polygon clipping", Communications of the ACM 17, 1974)."""
+"""Triangles divided into Voronoi regions of sites, by clipping convex polygons against half-spaces (Sutherland and
+Hodgman, "Reentrant polygon clipping", Communications of the ACM 17, 1974)."""
 
 from __future__ import annotations
 
@@ -13,11 +13,12 @@ MOST_CORNERS = 64  # of one piece
 def cut_triangles(
     points: np.ndarray, sites: np.ndarray, first: np.ndarray, near: np.ndarray, about: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Return the pieces of triangles as triangles: barycentric corners in those they are of, (n, 3, 3); whose, (n,); and of which site each is, (n,).
+    """Return the pieces of triangles as triangles: barycentric corners in the original triangle, (n, 3, 3), the
+    original triangle, (n,), and the site, (n,).
 
-    points: (F, 3, 3) float64, metres; sites: (S, 3) float64. near: the sites that can have a share of each triangle, those of one from
-    first[f] to first[f + 1], (F + 1,) int64. about: the sites nearest to each, in order of distance, (S, K) int64; a piece is
-    finished as soon as the next of them is more than twice as far away as its furthest corner.
+    points: (F, 3, 3) float64, metres. sites: (S, 3) float64. near[first[f]:first[f + 1]]: the sites that can own a part
+    of triangle f; first: (F + 1,) int64. about: (S, K) int64, the nearest sites of each site by distance; a piece is
+    finished as soon as the next site is more than twice as far away as the piece's furthest corner.
     """
     room = max(1024, 4 * len(points))
     while True:
@@ -29,10 +30,11 @@ def cut_triangles(
 
 
 @kernel(
-    "int64(float64[:,:,::1], float64[:,::1], int64[::1], int64[::1], int64[:,::1], float64[:,:,::1], int64[::1], int64[::1])"
+    "int64(float64[:,:,::1], float64[:,::1], int64[::1], int64[::1], int64[:,::1], float64[:,:,::1], int64[::1], "
+    "int64[::1])"
 )
 def _cut(points, sites, first, near, about, bary, face, site):
-    """Write the pieces of triangles as far as there is room; return how many there are."""
+    """Write the pieces of triangles while there is room; return their number."""
     count, known = 0, about.shape[1]
     here, there = np.empty((MOST_CORNERS, 3)), np.empty((MOST_CORNERS, 3))
     side = np.empty(MOST_CORNERS)
@@ -112,9 +114,9 @@ def _cut(points, sites, first, near, about, bary, face, site):
 
 
 @kernel("int64[::1](float64[:,::1], int64[::1])")
-def furthest(places, first):
-    """Return of each group of places the one furthest from those taken of the groups before it, (G,). places: (n, 3); first: where each group begins,
-    and the end, (G + 1,)."""
+def furthest_first(places, first):
+    """Return for each group of points the one furthest from those chosen from earlier groups, (G,). places: (n, 3);
+    first: (G + 1,), where each group begins, and the end."""
     groups = first.shape[0] - 1
     taken = np.empty(groups, np.int64)
     near = np.full(places.shape[0], np.inf)

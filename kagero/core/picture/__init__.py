@@ -1,11 +1,20 @@
-"""Frames in, float pictures out (linear light, premultiplied alpha). Never stepping."""
+"""Rendering: frames in, float pictures out (linear light, premultiplied alpha). Never stepping."""
 
 from . import passes
-from .columns import black
+from .columns import as_occluder
 from .fog import Air
 from .items import bodies_of, items_of
-from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, projector_of, projector_of_camera
-from .lights import Lighting, lighting, shadowed
+from .layers import (
+    Layer,
+    LookSheets,
+    Projector,
+    layers,
+    look_resources,
+    projector_of,
+    projector_of_camera,
+    resources_key,
+)
+from .lights import Lighting, lighting, with_shadows
 from .render import check_size, render
 from .solid import Solid
 from .solids import solids
@@ -19,18 +28,18 @@ __all__ = [
     "Projector",
     "Solid",
     "Viewpoint",
-    "black",
+    "as_occluder",
     "bodies_of",
     "check_size",
-    "drawn_with",
     "items_of",
-    "key_of",
     "layers",
     "lighting",
+    "look_resources",
     "passes",
     "projector_of",
     "projector_of_camera",
     "render",
-    "shadowed",
+    "resources_key",
     "solids",
+    "with_shadows",
 ]

@@ -1,11 +1,11 @@
-"""Surfaces that particles make together as they are painted (client/src/stage/surfacelayer.ts)."""
+"""Painting of surfaces that particles form together (client/src/stage/surfacelayer.ts)."""
 
 from __future__ import annotations
 
 import numpy as np
 
-from ..kernels.compositing import COUNTS
-from ..kernels.drawing import banded
+from ..kernels.compositing import MIN_VALUE_COVERAGE
+from ..kernels.drawing import paint_in_bands
 from ..kernels.shading import Lights
 from ..kernels.surfaces import paint_surface
 from .items import EDGE, joined
@@ -16,10 +16,11 @@ from .viewpoint import Viewpoint
 def paint(
     layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Viewpoint, view: np.ndarray, lamps: Lights
 ) -> None:
-    """Paint a layer's surface into a picture and into how far away what stands there is: of each pixel its nearest place alone, which hides what
-    is behind.
+    """Paint a layer's surface into a picture and its depth: at each pixel only the nearest point, which hides what is
+    behind.
 
-    view: pixels a metre at one metre's depth, and where the middle of the view is, pixels, (3,). lamps: as of `kernels.shading`.
+    view: pixels a metre at a depth of one metre, and the middle of the view in pixels, (3,). lamps: as in
+    `kernels.shading`.
     """
     surface, drawing = layer.shown.surface, layer.shown.look.drawing
     assert surface is not None
@@ -62,21 +63,21 @@ def paint(
             edges,
         )
 
-    banded(band, picture.shape[0], len(surface.faces) > 2000)
+    paint_in_bands(band, picture.shape[0], len(surface.faces) > 2000)
     here = painted[..., 3] > 0
-    _meet(
+    _blend(
         picture, painted, here, str(drawing["blend"]), surface.tints[:, 4].mean() if surface.tints.shape[1] > 4 else 1.0
     )
     nearest[here] = depth[here]
 
 
-def _meet(picture: np.ndarray, drawn: np.ndarray, here: np.ndarray, blend: str, cover: float) -> None:
-    """Put light and cover where a surface is onto a picture, as a blending says."""
+def _blend(picture: np.ndarray, drawn: np.ndarray, here: np.ndarray, blend: str, cover: float) -> None:
+    """Blend the light and coverage of a surface over a picture."""
     light, covers, before = drawn[here], drawn[here][:, 3:], picture[here]
     if blend == "screen":
         picture[here, :3] = light[:, :3] + before[:, :3] * (1 - np.minimum(light[:, :3], 1))
     elif blend == "tell":
-        counts = covers[:, 0] >= COUNTS
+        counts = covers[:, 0] >= MIN_VALUE_COVERAGE
         picture[here] = np.where(
             counts[:, None],
             np.concatenate([light[:, :3] / np.maximum(covers, 1e-9), np.ones_like(covers)], axis=1),

@@ -1,4 +1,4 @@
-"""Layers with other values in their columns: what they cover stays, what they give is another thing."""
+"""Layers with replaced columns: coverage stays, the values change."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ..kernels.shading import Lights, fall_on
+from ..kernels.shading import Lights, light_at
 from .layers import Layer
 from .viewpoint import Viewpoint
 
@@ -16,7 +16,7 @@ F32 = np.float32
 
 
 def with_columns(layer: Layer, columns: Mapping[str, np.ndarray]) -> Layer:
-    """Return a layer with other columns in place of some, each of what is drawn: of lines of each place."""
+    """Return a layer with some columns replaced; columns of lines have one value for each point."""
     strands = layer.shown.strands
     given = layer.shown.look.given | set(columns)
     look = replace(layer.shown.look, given=frozenset(given))
@@ -28,8 +28,9 @@ def with_columns(layer: Layer, columns: Mapping[str, np.ndarray]) -> Layer:
     return replace(layer, shown=replace(layer.shown, look=look, columns={**layer.shown.columns, **columns}))
 
 
-def black(layer: Layer) -> Layer:
-    """Return a layer that covers what is behind it and gives no light. What multiplies is left as it is: it gives none."""
+def as_occluder(layer: Layer) -> Layer:
+    """Return a layer that hides what is behind it and gives no light. Multiplied layers stay as they are, since they
+    give none."""
     look, shown = layer.shown.look, layer.shown
     if look.drawing["blend"] == "multiply":
         return layer
@@ -50,8 +51,9 @@ def black(layer: Layer) -> Layer:
 COLOURS = frozenset({"colour", "dark", "bright", "rim_colour"})
 
 
-def in_light(layer: Layer, viewpoint: Viewpoint, lights: Lights) -> Layer:
-    """Return a layer whose colours are times the light that falls where each of its particles is, where its look is lit and has no surface."""
+def lit_layer(layer: Layer, viewpoint: Viewpoint, lights: Lights) -> Layer:
+    """Return a layer whose colours are multiplied by the light at each particle, for looks that are lit and have no
+    surface."""
     look = layer.shown.look
     if (
         not look.drawing.get("lit")
@@ -72,12 +74,13 @@ def in_light(layer: Layer, viewpoint: Viewpoint, lights: Lights) -> Layer:
     return with_columns(layer, {name: (layer.column(name) * fallen).astype(F32) for name in names})
 
 
-_fall_on: Any = fall_on
+_fall_on: Any = light_at
 
 
-def telling(layer: Layer, values: np.ndarray) -> Layer | None:
-    """Return a layer that gives three values of each particle, (n, 3) float32, in place of light: of each pixel the nearest that covers enough of
-    it; None of what is seen through. values: of the particles; of lines each place has its particle's."""
+def with_values(layer: Layer, values: np.ndarray) -> Layer | None:
+    """Return a layer that paints three values of each particle, (n, 3) float32, in place of light: at each pixel those
+    of the nearest with enough coverage. None for layers that are seen through. Points of lines take their particle's
+    values."""
     look, shown = layer.shown.look, layer.shown
     if shown.volume is not None:
         return None
@@ -100,8 +103,8 @@ def telling(layer: Layer, values: np.ndarray) -> Layer | None:
     return with_columns(layer, columns)
 
 
-def tinted(layer: Layer, values: np.ndarray) -> Layer:
-    """Return a layer's surface with three values of each of its points, (V, 3)."""
+def with_surface_values(layer: Layer, values: np.ndarray) -> Layer:
+    """Return a layer whose surface paints three values of each of its points, (V, 3)."""
     surface = layer.shown.surface
     assert surface is not None
     tints = surface.tints.copy()

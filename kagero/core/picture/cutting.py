@@ -1,4 +1,4 @@
-"""Triangles that reach behind what sees them, cut where it begins to see."""
+"""Clipping of triangles against the near plane."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ from .solid import Solid
 
 @dataclass(frozen=True)
 class Cut:
-    """What is left of triangles. faces: (F, 3), which may name new points, numbered from the old ones on; of: which triangle each is from, (F,);
-    first, second, share: between which two points each new one lies, and how far from the first, (K,)."""
+    """Clipped triangles. faces: (F, 3); new points are numbered after the old ones. of: original triangle of each,
+    (F,). first, second, share: for each new point, the two points it lies between, and its share of the way, (K,)."""
 
     faces: np.ndarray
     of: np.ndarray
@@ -21,15 +21,16 @@ class Cut:
     share: np.ndarray
 
     def points(self, values: np.ndarray) -> np.ndarray:
-        """Return values of points, (V, ...), with those of the new ones."""
+        """Return values of points, (V, ...), with interpolated values of the new ones."""
         share = self.share.reshape(-1, *[1] * (values.ndim - 1))
         return np.concatenate([values, values[self.first] * (1 - share) + values[self.second] * share])
 
 
 def cut(away: np.ndarray, faces: np.ndarray, near: float) -> Cut | None:
-    """Return what is left of triangles, (F, 3), in front of a plane so far away; None where none is cut. away: of each point, (V,), metres.
+    """Return triangles, (F, 3), clipped against a plane at depth `near`; None where none is cut. away: depth of each
+    point, (V,), metres.
 
-    Sutherland and Hodgman, "Reentrant polygon clipping", Communications of the ACM 17(1), 1974: of one plane.
+    Sutherland and Hodgman, "Reentrant polygon clipping", Communications of the ACM 17(1), 1974, for one plane.
     """
     ahead = (away >= near)[faces]
     many = ahead.sum(axis=1)
@@ -62,7 +63,7 @@ def cut(away: np.ndarray, faces: np.ndarray, near: float) -> Cut | None:
 
 
 def in_front(solid: Solid, away: np.ndarray, near: float) -> Solid:
-    """Return what of a prop is at least so far ahead. away: of each of its points, (V,)."""
+    """Return the part of a prop beyond a depth. away: depth of each of its points, (V,), metres."""
     found = cut(away, solid.faces, near * (1 + 1e-9))
     if found is None:
         return solid

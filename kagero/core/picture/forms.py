@@ -1,4 +1,4 @@
-"""The forms that looks are drawn as at a time, and the pictures of their own materials."""
+"""The forms with which looks are drawn at a time, and the pictures of their materials."""
 
 from __future__ import annotations
 
@@ -20,8 +20,8 @@ _forms = PROCESS.region("forms", 0.5)
 
 
 def look_forms(look: LookPart, stage: Stage, seconds: float, place: Any = None) -> tuple[Forms | None, str]:
-    """Return the forms a look is drawn as at a clip time, or None and why there are none; of a look without any None and nothing. place: where its
-    particles are born."""
+    """Return a look's forms at a clip time, or None and the reason; None and an empty reason for looks without forms.
+    place: where its particles are born."""
     formed = look.formed()
     if formed is None:
         return None, ""
@@ -61,13 +61,13 @@ def _build_forms(formed: Formed, stage: Stage, seconds: float) -> Forms:
 
 
 def _parts(formed: Formed, stage: Stage, place: Any) -> Forms:
-    """Return the parts that a prop falls into as forms, each about its own centre."""
+    """Return a prop's parts as forms, each about its own centre."""
     if not getattr(place, "counted", False):
         raise GeometryProblem(
             "These particles are no parts of anything.",
             remedy="Let them be born as parts of a prop, or choose another form.",
         )
-    broken, _ = stage.broken(place)
+    broken, _ = stage.broken_mesh(place)
     prop, mesh = stage.prop(place.prop), mesh_of(stage, place.prop)
     key = repr((stage.parts_key(place), tuple(prop.tint), formed.drawn_with))
     found: Forms | None = _forms.get(key)
@@ -102,13 +102,13 @@ def _parts(formed: Formed, stage: Stage, place: Any) -> Forms:
 
 
 def _plain(mesh: Mesh) -> Mesh:
-    """Return a mesh in white."""
+    """Return a mesh with white materials."""
     return Mesh.of(mesh.points, mesh.faces, mesh.uv, mesh.normals)
 
 
 def mesh_of(stage: Stage, uid: str) -> Mesh:
-    """Return the mesh of a prop. Raises GeometryProblem where there is none."""
-    mesh = stage.geometry(uid) if stage.there(uid) else None
+    """Return the mesh of a prop. Raises GeometryProblem without one."""
+    mesh = stage.geometry(uid) if stage.has_prop(uid) else None
     if not isinstance(mesh, Mesh) or not len(mesh.faces):
         raise GeometryProblem(
             "A mesh that this look is drawn as is not here.",
@@ -118,8 +118,9 @@ def mesh_of(stage: Stage, uid: str) -> Mesh:
 
 
 def own_pictures(uids: tuple[str, ...], stage: Stage) -> list[Picture] | None:
-    """Return the picture of each mesh's own material, or that a picture prop shows at first, white where one has none; None where none has."""
-    if len(uids) == 1 and stage.there(uids[0]) and stage.prop(uids[0]).film:
+    """Return the picture of each mesh's material, or the first picture of a picture prop; white where one has none,
+    None where none has."""
+    if len(uids) == 1 and stage.has_prop(uids[0]) and stage.prop(uids[0]).film:
         shows = stage.picture_at(uids[0], 0.0)
         return None if shows is None else [Picture(shows.no_larger(TEXTURE))]
     textures = [mesh_of(stage, uid).textures for uid in uids]

@@ -1,4 +1,4 @@
-"""Layers of particles as the items that are painted: where each stands in the picture, how large, in what light, by which look."""
+"""Layers of particles as items to paint: position in the picture, size, light, and the row of the table of looks."""
 
 from __future__ import annotations
 
@@ -25,8 +25,8 @@ from ..kernels.items import (
     KIND,
     LAID,
     LAST,
-    LEAST,
     LIT,
+    MIN_HALF_WIDTH,
     PAGES,
     PICTURE,
     PIECE,
@@ -42,31 +42,36 @@ from ..kernels.items import (
 from ..kernels.shading import NO_LAMPS, Lights
 from ..kernels.sheets import END, HOLD, MIRROR, REPEAT, Sheets
 from ..memory import PROCESS
+from ..parts.looks import LOOKS
 from . import picture as pictures
 from . import piece, soft_disc, stand_in, strand
 from .layers import Layer
 from .viewpoint import Viewpoint
 
 F32 = np.float32
-LOOKS: dict[str, ModuleType] = {"soft_disc": soft_disc, "picture": pictures, "piece": piece}
 EDGE = {"end": END, "hold": HOLD, "repeat": REPEAT, "mirror": MIRROR}
 _joined = PROCESS.region("sheets as one", 0.6)
 
 
 def drawn_by(layer: Layer) -> ModuleType:
-    """Return the module that draws a layer: that of its look, or of the disc where its pictures are not here."""
+    """Return the module that draws a layer: its look's, or the stand-in where its resources are missing."""
     if layer.shown.strands is not None:
         return strand
-    sprite = layer.shown.look.drawing["sprite"]
     drawing = layer.shown.look.drawing
-    pictured = sprite == "picture" or drawing.get("drawn_with") == "picture"
+    kind = LOOKS.kinds[drawing["sprite"]]
+    pictured = "sheets" in kind.resources or drawing.get("drawn_with") == "picture"
     lacks = (
-        drawing.get("lines")
-        or drawing.get("surface")
+        kind.strands
+        or kind.surfaces
         or (pictured and layer.sheets is None)
-        or (sprite == "piece" and layer.forms is None)
+        or ("forms" in kind.resources and layer.forms is None)
     )
-    return stand_in if lacks else LOOKS.get(sprite, soft_disc)
+    return stand_in if lacks else LOOKS.namesake(drawing["sprite"], __package__ or "")
+
+
+for _sprite, _kind in LOOKS.kinds.items():  # a look that lacks its module fails at once
+    if not (_kind.strands or _kind.surfaces):
+        LOOKS.namesake(_sprite, __package__ or "")
 
 
 def items_of(
@@ -78,20 +83,17 @@ def items_of(
     bands: np.ndarray | None = None,
     eye: np.ndarray | None = None,
 ) -> tuple[Items, Sheets]:
-    """Return what to paint of all layers' particles, one layer after the other, and the sheets for it.
+    """Return the items of all layers' particles, concatenated, and their sheets.
 
-    x, y: pixels; away: metres; scale: pixels a metre there; each (n,). bands: of what lies in space, half of
-    its width and height as it is seen, pixels, (n, 4); eye:
-    which way the right and up of who looks are, (2, 3).
+    x, y: pixels; away: metres; scale: pixels a metre there; each (n,). bands: for items fixed in space, half of their
+    projected width and height, pixels, (n, 4). eye: the camera's right and up, (2, 3).
     """
     n = len(x)
     axes, light, traits = np.empty((n, 4), F32), np.empty((n, 4), F32), np.zeros((n, TRAITS), F32)
     traits[:, TILES : TILES + 2] = 1
-    which, looks, reach = (
-        np.empty(n, np.int32),
-        np.full((max(len(layers), 1), COLUMNS), -1, np.int32),
-        np.zeros(max(len(layers), 1), F32),
-    )
+    which = np.empty(n, np.int32)
+    looks = np.full((max(len(layers), 1), COLUMNS), -1, np.int32)
+    reach = np.zeros(max(len(layers), 1), F32)
     sheets: list[Sheet] = []
     at = bodies = 0
     for number, layer in enumerate(layers):
@@ -114,32 +116,32 @@ def items_of(
             if layer.sheets is not None:
                 reach[number] = layer.sheets.reach
             continue
-        along, across = (side * scale[here] for side in module.half(layer))
+        along, across = (side * scale[here] for side in module.half_sizes(layer))
         turn = column("rotation")
         module.traits(layer, traits[here])
         if module.KIND == DISC:
-            along, across, traits[here, HARD], fainter = soft_disc.drawn(
+            along, across, traits[here, HARD], fainter = soft_disc.antialiased(
                 along, across, traits[here, HARD].astype(np.float64)
             )
         else:
-            fainter = np.minimum(along / LEAST, 1) * np.minimum(across / LEAST, 1)
-            along, across = np.maximum(along, LEAST), np.maximum(across, LEAST)
+            fainter = np.minimum(along / MIN_HALF_WIDTH, 1) * np.minimum(across / MIN_HALF_WIDTH, 1)
+            along, across = np.maximum(along, MIN_HALF_WIDTH), np.maximum(across, MIN_HALF_WIDTH)
         cosine, sine = np.cos(turn), np.sin(turn)
         axes[here] = np.stack([along * cosine, -along * sine, -across * sine, -across * cosine], axis=1)
         if module is pictures and bands is not None and "turn" in layer.shown.look.given:
-            axes[here], fainter = pictures.seen(bands[here])
+            axes[here], fainter = pictures.projected_halves(bands[here])
         light[here, :3], light[here, 3] = column("colour"), column("opacity") * np.where(column("size") > 0, fainter, 0)
         if layer.sheets is not None:
             reach[number] = layer.sheets.reach
         if module is pictures:
-            traits[here, LAID:] = pictures.laid(layer, eye)
+            traits[here, LAID:] = pictures.placement_on_particle(layer, eye)
     place = np.stack([x, y, away], axis=1).astype(F32)
     return Items(place, axes, light, traits, which, looks, reach), joined(sheets)
 
 
 def _table(layer: Layer, module: ModuleType, sheets: list[Sheet], since: int) -> np.ndarray:
-    """Return a layer's row of the table of looks; its sheets are added to those there are. since: its first item, less the
-    bodies before."""
+    """Return a layer's row of the table of looks, and append its sheets to those there are. since: its first item, less
+    the number of bodies before it."""
     row = np.full(COLUMNS, -1, np.int32)
     drawing = layer.shown.look.drawing
     row[KIND], row[BLEND] = (
@@ -170,8 +172,8 @@ def _table(layer: Layer, module: ModuleType, sheets: list[Sheet], since: int) ->
 def bodies_of(
     layers: Sequence[Layer], viewpoint: Viewpoint, window: tuple[float, float, float], lamps: Lights = NO_LAMPS
 ) -> tuple[Bodies, np.ndarray, np.ndarray]:
-    """Return the bodies of layers, and which items of `items_of` are bodies that hide what is behind them, and which are bodies that do not. window:
-    pixels a metre at one metre's depth, and where the middle of the view is, pixels."""
+    """Return the bodies of layers, and the items of `items_of` that are opaque bodies and see-through bodies. window:
+    pixels a metre at a depth of one metre, and the middle of the view in pixels."""
     stand, turn, form, ball, corners, tint, hiding, open_ = [], [], [], [], [], [], [], []
     at = triangles = 0
     for layer in layers:
@@ -180,8 +182,8 @@ def bodies_of(
         if drawn_by(layer) is not piece:
             continue
         assert isinstance(layer.forms, Forms)
-        which = piece.numbers(layer)
-        a, b = piece.stands(layer, viewpoint)
+        which = piece.form_numbers(layer)
+        a, b = piece.body_matrices(layer, viewpoint)
         stand.append(a.reshape(-1, 12))
         turn.append(b.reshape(-1, 9))
         form.append(np.stack([layer.forms.start[which], layer.forms.start[which + 1]], axis=1) + triangles)
@@ -191,7 +193,7 @@ def bodies_of(
         tint.append(layer.forms.tint)
         triangles += layer.forms.triangles
         seen = (layer.column("opacity") > 0) & (layer.column("size") > 0) & np.isfinite(a).all(axis=(1, 2))
-        hides = piece.solid(layer)
+        hides = piece.is_opaque(layer)
         hiding.append(here[seen & hides])
         open_.append(here[seen & ~hides])
     if not stand:
@@ -204,16 +206,14 @@ def bodies_of(
 
 
 def joined(sheets: list[Sheet]) -> Sheets:
-    """Return sheets one after the other, as painting reads them; for the same ones the same."""
+    """Return sheets concatenated as painting reads them; cached for equal sheets."""
     key = tuple(id(each) for each in sheets)
     kept = _joined.get(key)
     if kept is not None and all(a is b for a, b in zip(kept[1], sheets, strict=True)):
         return kept[0]
-    info, plates, start = (
-        np.zeros((max(len(sheets), 1), 4), np.int64),
-        np.zeros((max(len(sheets), 1), LEVELS, 4), F32),
-        0,
-    )
+    info = np.zeros((max(len(sheets), 1), 4), np.int64)
+    plates = np.zeros((max(len(sheets), 1), LEVELS, 4), F32)
+    start = 0
     for i, each in enumerate(sheets):
         info[i] = (start, each.texels.shape[1], each.across, len(each.plates))
         plates[i, : len(each.plates)] = each.plates

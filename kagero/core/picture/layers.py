@@ -1,4 +1,4 @@
-"""What a picture is made of beside its props: particles of one look each, with the sheets of pictures that these are drawn with."""
+"""Layers of a picture: particles in one look each, with the sheets of pictures with which they are drawn."""
 
 from __future__ import annotations
 
@@ -15,14 +15,15 @@ from ..geometry.sheet import Sheet, sheet
 from ..geometry.stock import StockPicture, stock
 from ..memory import PROCESS
 from ..parts.looks import LookPart, Pictured
-from ..simulation import Shown, column_of
+from ..simulation import ShownParticles, column_of
 from ..staging import Stage
 from .forms import look_forms, own_pictures
 
 
 @dataclass(frozen=True)
 class LookSheets:
-    """The sheets a look is drawn with at a time. key: equal for equal sheets; motion, cutter, mixed: those that it has; reach: of the motion."""
+    """A look's sheets at a time. key: equal for equal sheets. motion, cutter, mixed: sheets it may have besides. reach:
+    displacement at full motion."""
 
     key: str
     main: Sheet
@@ -38,7 +39,7 @@ class LookSheets:
 
     @property
     def opaque(self) -> bool:
-        """Whether all of its pictures cover all behind them."""
+        """Whether all its pictures are opaque."""
         kept = self.__dict__.get("_opaque")
         if kept is None:
             x, y, wide, tall = self.main.plates[0].astype(int)
@@ -58,14 +59,16 @@ class LookSheets:
 
 @dataclass(frozen=True)
 class Projector:
-    """What throws a picture onto particles: a camera. rows: from the world to its right, up and back, (3, 4); tangent: of half of its view."""
+    """A camera that projects a picture onto particles. rows: from world space to its right, up and back, (3, 4).
+    tangent: of half its view."""
 
     rows: np.ndarray
     tangent: float
 
-    def thrown(self, places: np.ndarray, aspect: float) -> np.ndarray:
-        """Return where places (n, 3) lie in the picture, from its middle, in shares of its width and height, (n, 2); far outside behind the camera.
-        aspect: the picture's width over its height; it is as high as the camera's view."""
+    def project_points(self, places: np.ndarray, aspect: float) -> np.ndarray:
+        """Return the positions of points (n, 3) in the picture relative to its middle, in shares of its width and
+        height, (n, 2); far outside for points behind the camera. aspect: the picture's width over its height; it is as
+        high as the camera's view."""
         seen = places @ self.rows[:, :3].T + self.rows[:, 3]
         away = -seen[:, 2]
         ahead = np.maximum(away, 1e-3) * self.tangent * 2
@@ -74,17 +77,18 @@ class Projector:
 
 
 def projector_of(look: LookPart, stage: Stage, seconds: float, camera: Projector) -> Projector | None:
-    """Return what throws a look's picture; None where it lies on each particle. camera: the effect's own."""
+    """Return the projector of a look's picture; None where the picture lies on each particle. camera: the effect's
+    own."""
     uid = look.projected()
     if uid is None:
         return None
-    if not uid or not stage.there(uid):
+    if not uid or not stage.has_prop(uid):
         return camera
     return projector_of_camera(stage, uid, seconds)
 
 
 def projector_of_camera(stage: Stage, uid: str, seconds: float) -> Projector:
-    """Return a camera prop as it throws pictures at a time."""
+    """Return a camera prop as a projector at a time."""
     place = stage.places(seconds)[uid].astype(np.float64)
     axes = (place[:3, :3] / np.maximum(np.linalg.norm(place[:3, :3], axis=0), 1e-12)).T
     rows = np.concatenate([axes, -(axes @ place[:3, 3])[:, None]], axis=1)
@@ -93,11 +97,13 @@ def projector_of_camera(stage: Stage, uid: str, seconds: float) -> Projector:
 
 @dataclass(frozen=True)
 class Layer:
-    """An emitter's particles in one look: a spot for each, or the places of the lines that they are drawn along. sheets: of a look that draws
-    pictures, where these are here; emitter: its uid; shines: else it covers, and gives no light; forms: of one that is drawn as bodies; problem:
-    why they, or its lines, are not, in words: then the disc stands in."""
+    """An emitter's particles in one look: one point for each, or the points of their lines.
 
-    shown: Shown
+    sheets: pictures of the look, where available. forms: bodies of the look. emitter: uid. shines: otherwise it only
+    occludes. problem: why resources are missing, in words; a disc is drawn instead.
+    """
+
+    shown: ShownParticles
     sheets: LookSheets | None = None
     problem: str = ""
     projector: Projector | None = None
@@ -106,15 +112,15 @@ class Layer:
     shines: bool = True
 
     def __len__(self) -> int:
-        """Return how many spots or places there are."""
+        """Return the number of points."""
         return len(self.shown if self.shown.strands is None else self.shown.strands)
 
     def positions(self) -> np.ndarray:
-        """Return where these are, (n, 3) float32 metres."""
+        """Return the points, (n, 3) float32, metres."""
         return self.shown.positions() if self.shown.strands is None else self.shown.strands.points
 
     def column(self, name: str) -> np.ndarray:
-        """Return a column of these, also one at its default."""
+        """Return a column of the points, also one at its default."""
         strands = self.shown.strands
         return (
             self.shown.column(name)
@@ -123,7 +129,7 @@ class Layer:
         )
 
     def age(self) -> np.ndarray:
-        """Return how old the particle of each is, (n,) seconds."""
+        """Return the age of each point's particle, (n,) seconds."""
         age, strands = self.shown.population.age, self.shown.strands
         return age if strands is None else age[strands.owner]
 
@@ -132,7 +138,8 @@ _sheets = PROCESS.region("sheets", 0.6)
 
 
 def look_sheets(look: LookPart, stage: Stage, seconds: float, place: Any = None) -> tuple[LookSheets | None, str]:
-    """Return the sheets of a look at a clip time, or None and why there are none; of a look that draws no pictures None and nothing."""
+    """Return a look's sheets at a clip time, or None and the reason; None and an empty reason for looks without
+    pictures."""
     pictured = look.pictured()
     if pictured is None:
         return None, ""
@@ -149,10 +156,11 @@ def look_sheets(look: LookPart, stage: Stage, seconds: float, place: Any = None)
 def _build_sheets(look: Pictured, stage: Stage, seconds: float) -> LookSheets | None:
     names = [*look.pictures, look.motion or "", look.cut_by or "", look.mixed or ""]
     if look.of_meshes:
-        keys = [stage.key(uid) if stage.there(uid) else uid for uid in look.pictures]
+        keys = [stage.key(uid) if stage.has_prop(uid) else uid for uid in look.pictures]
     else:
         keys = [
-            stage.picture_key(uid, int(stage.clock(uid, seconds))) if uid and stage.there(uid) else uid for uid in names
+            stage.picture_key(uid, int(stage.clock(uid, seconds))) if uid and stage.has_prop(uid) else uid
+            for uid in names
         ]
     settings = (look.of_meshes, look.shelf, look.across, look.down, look.cover_by, look.edges, look.reach)
     key = repr((keys, settings))
@@ -167,7 +175,7 @@ def _build_sheets(look: Pictured, stage: Stage, seconds: float) -> LookSheets | 
 
 def _new(key: str, look: Pictured, stage: Stage, seconds: float) -> LookSheets:
     def picture(uid: str) -> Picture:
-        found = stage.picture_at(uid, seconds) if stage.there(uid) else None
+        found = stage.picture_at(uid, seconds) if stage.has_prop(uid) else None
         if found is None:
             raise GeometryProblem(
                 "A picture that this look is drawn with is not here.",
@@ -178,10 +186,8 @@ def _new(key: str, look: Pictured, stage: Stage, seconds: float) -> LookSheets:
     def single(uid: str | None) -> Sheet | None:
         return sheet([picture(uid)], edges="repeat" if look.edges == "end" else look.edges) if uid else None
 
-    cutter, mixed = (
-        single(look.cut_by),
-        sheet([picture(look.mixed)], edges=look.edges, cover=look.cover_by) if look.mixed else None,
-    )
+    cutter = single(look.cut_by)
+    mixed = sheet([picture(look.mixed)], edges=look.edges, cover=look.cover_by) if look.mixed else None
     if look.shelf is not None:
         of: StockPicture = stock(look.shelf)
         motion = _motion(of.motion, of.across, of.down) if of.motion is not None else None
@@ -200,21 +206,23 @@ def _new(key: str, look: Pictured, stage: Stage, seconds: float) -> LookSheets:
 
 
 def _motion(picture: Picture, across: int, down: int) -> Sheet:
-    """Return the sheet of a motion: numbers, so that an alpha means nothing in it."""
+    """Return the sheet of a motion picture, whose alpha is ignored."""
     whole = np.concatenate([picture.pixels[..., :3], np.ones_like(picture.pixels[..., :1])], axis=2)
     return sheet([Picture(whole)], across, down, "hold")
 
 
-def drawn_with(look: LookPart, stage: Stage, seconds: float, place: Any) -> tuple[LookSheets | None, Forms | None, str]:
-    """Return the sheets and the forms a look is drawn with at a clip time, and why they, or either, are not here. place: where its particles
-    are born."""
+def look_resources(
+    look: LookPart, stage: Stage, seconds: float, place: Any
+) -> tuple[LookSheets | None, Forms | None, str]:
+    """Return a look's sheets and forms at a clip time, and why either is missing. place: where its particles are
+    born."""
     sheets, problem = look_sheets(look, stage, seconds, place)
     forms, lacking = look_forms(look, stage, seconds, place)
     return sheets, forms, problem or lacking
 
 
-def key_of(sheets: LookSheets | None, forms: Forms | None) -> str:
-    """Return a text equal for equal sheets and forms; nothing without any."""
+def resources_key(sheets: LookSheets | None, forms: Forms | None) -> str:
+    """Return a text that is equal for equal sheets and forms; empty without either."""
     return (
         ""
         if sheets is None and forms is None
@@ -224,18 +232,18 @@ def key_of(sheets: LookSheets | None, forms: Forms | None) -> str:
 
 def layers(
     looks: list[LookPart],
-    shown: list[Shown],
+    shown: list[ShownParticles],
     stage: Stage,
     seconds: float,
     camera: Projector,
     place: Any,
     emitter: str = "",
 ) -> list[Layer]:
-    """Return the layers of looks at a clip time; shown: the particles of each; camera: the effect's own; place: where they are born; emitter: its
-    uid."""
+    """Return the layers of looks at a clip time. shown: the particles of each look. camera: the effect's own. place:
+    where they are born. emitter: its uid."""
     drawn = []
     for look, part in zip(looks, shown, strict=True):
-        sheets, forms, problem = drawn_with(look, stage, seconds, place)
+        sheets, forms, problem = look_resources(look, stage, seconds, place)
         drawn.append(
             Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera), forms, emitter)
         )

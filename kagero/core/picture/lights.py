@@ -1,4 +1,4 @@
-"""The lights of a scene, and the shadows that they throw: light props, and particles that are lamps."""
+"""Lights of a scene and their shadows: light props, and particles that are lamps."""
 
 from __future__ import annotations
 
@@ -18,22 +18,22 @@ from .solid import Solid
 from .viewpoint import NEAR, Viewpoint
 
 F32, F64 = np.float32, np.float64
-SIDE, MOST_FINE, MOST_TEXELS = (
-    1024,
-    5,
-    100 << 18,
-)  # texels a side of a shadow map: half as many where there are more maps than MOST_FINE; of all maps
+# texels a side of a shadow map: half as many where there are more maps than MOST_FINE; of all maps
+SIDE = 1024
+MOST_FINE = 5
+MOST_TEXELS = 100 << 18
 BIAS = 1.5  # texels that shadow begins behind what throws it
 KINDS = {"point": shading.LAMP, "sun": shading.SUN, "around": shading.AROUND, "spot": shading.SPOT}
 
-Throws = tuple[
+ShadowCaster = tuple[
     int, float, np.ndarray
 ]  # a light that throws shadows: its row, how soft they are, metres, and where it stands, (4, 4)
 
 
 @dataclass(frozen=True)
 class Lighting:
-    """Lights in the world: rows (L, LIGHT) as of `kernels.shading`, maps, and the maps' views (M, VIEW) from the world."""
+    """Lights in world space: rows (L, LIGHT) as in `kernels.shading`, shadow maps, and the maps' views (M, VIEW) from
+    world space."""
 
     rows: np.ndarray = field(default_factory=lambda: np.zeros((0, LIGHT)))
     maps: np.ndarray = field(default_factory=lambda: np.zeros((0, 1, 1, 3), F32))
@@ -41,7 +41,7 @@ class Lighting:
 
     @classmethod
     def of_lamps(cls, lamps: np.ndarray | None) -> Lighting:
-        """Return lamps alone, (L, 7): places, linear colours, reaches."""
+        """Return lights made of lamps alone, (L, 7): position, linear colour, reach."""
         if lamps is None or not len(lamps):
             return cls()
         rows = np.zeros((len(lamps), LIGHT))
@@ -49,7 +49,7 @@ class Lighting:
         return cls(rows)
 
     def seen(self, viewpoint: Viewpoint) -> Lights:
-        """Return the same in the eye's space."""
+        """Return the lights in eye space."""
         axes, eye = viewpoint.axes(), np.asarray(viewpoint.position, F64)
         rows = np.ascontiguousarray(self.rows, F64).copy()
         places = np.isin(rows[:, shading.WHAT], (shading.LAMP, shading.SPOT))
@@ -63,10 +63,13 @@ class Lighting:
         return rows, self.maps, np.ascontiguousarray(views)
 
 
-def lighting(props: Sequence[Any], stage: Stage, seconds: float, lamps: np.ndarray) -> tuple[Lighting, list[Throws]]:
-    """Return the lights at a clip time, without shadows: light props, then lamps, (L, 7); and which are to throw shadows."""
+def lighting(
+    props: Sequence[Any], stage: Stage, seconds: float, lamps: np.ndarray
+) -> tuple[Lighting, list[ShadowCaster]]:
+    """Return the lights at a clip time without shadows: light props, then lamps, (L, 7); and those that cast
+    shadows."""
     found: list[np.ndarray] = []
-    throws: list[Throws] = []
+    throws: list[ShadowCaster] = []
     for prop in props:
         if not prop.light or not stage.seen(prop.uid, seconds):
             continue
@@ -89,8 +92,10 @@ def lighting(props: Sequence[Any], stage: Stage, seconds: float, lamps: np.ndarr
     return replace(lit, rows=np.concatenate([np.array(found), lit.rows])), throws
 
 
-def shadowed(lights: Lighting, throws: Sequence[Throws], solids: Sequence[Solid], layers: Sequence[Layer]) -> Lighting:
-    """Return lights with the shadows that props and particles throw. throws: as of `lighting`."""
+def with_shadows(
+    lights: Lighting, throws: Sequence[ShadowCaster], solids: Sequence[Solid], layers: Sequence[Layer]
+) -> Lighting:
+    """Return lights with the shadows of props and particles. throws: from `lighting`."""
     if not throws:
         return lights
     rows = lights.rows.copy()
@@ -104,13 +109,14 @@ def shadowed(lights: Lighting, throws: Sequence[Throws], solids: Sequence[Solid]
     for (number, soft, _), looks in zip(throws, seen, strict=True):
         rows[number, shading.MAP] = len(views)
         for matrix, wide in looks:
-            views.append(_see(maps[len(views)], rows[number], matrix, wide, soft, solids, layers))
+            views.append(_shadow_map(maps[len(views)], rows[number], matrix, wide, soft, solids, layers))
     return Lighting(rows, maps, np.array(views))
 
 
 def _views(row: np.ndarray, place: np.ndarray) -> list[tuple[np.ndarray, float]]:
-    """Return how a light looks at what it shines on: from the world to its right, up and ahead, (3, 4), and half of what it sees, metres, or its
-    tangent. A lamp looks six ways, a little further than to the edges of a cube, so that softness finds what it looks for."""
+    """Return a light's views for its shadow maps: from world space to its right, up and ahead, (3, 4), and half of the
+    visible width in metres, or its tangent. A lamp has six, each a little wider than a cube's face, to leave room for
+    soft edges."""
     axes = (place[:3, :3] / np.maximum(np.linalg.norm(place[:3, :3], axis=0), 1e-12)).T
     turn = np.stack([axes[0], axes[1], -axes[2]])
     if row[shading.WHAT] == shading.LAMP:
@@ -123,7 +129,7 @@ def _views(row: np.ndarray, place: np.ndarray) -> list[tuple[np.ndarray, float]]
     ]
 
 
-def _see(
+def _shadow_map(
     texels: np.ndarray,
     row: np.ndarray,
     matrix: np.ndarray,
@@ -132,7 +138,7 @@ def _see(
     solids: Sequence[Solid],
     layers: Sequence[Layer],
 ) -> np.ndarray:
-    """Write a shadow map of a light that looks one way, (side, side, 3); return its view."""
+    """Write a light's shadow map of one view, (side, side, 3); return the view."""
     side = len(texels)
     perspective = bool(row[shading.WHAT] != shading.SUN)
     reach = float(row[shading.REACH])
@@ -150,21 +156,23 @@ def _see(
             points, faces = solid.points, solid.faces
             if perspective and (left := cut(points @ matrix[2, :3] + matrix[2, 3], faces, NEAR * 1.01)) is not None:
                 points, faces = left.points(points), left.faces
-            x, y, away, _ = _thrown(points, matrix, wide, perspective, behind, side)
-            shadows.hide(texels, x, y, away, np.ascontiguousarray(faces, np.int32), perspective)
+            x, y, away, _ = _shadow_coordinates(points, matrix, wide, perspective, behind, side)
+            shadows.write_nearest(texels, x, y, away, np.ascontiguousarray(faces, np.int32), perspective)
     for layer in layers:
         if (surface := layer.shown.surface) is not None and len(surface.faces):
-            x, y, away, _ = _thrown(surface.points, matrix, wide, perspective, behind, side)
-            shadows.hide(texels, x, y, away, np.ascontiguousarray(surface.faces, np.int32), perspective)
+            x, y, away, _ = _shadow_coordinates(surface.points, matrix, wide, perspective, behind, side)
+            shadows.write_nearest(texels, x, y, away, np.ascontiguousarray(surface.faces, np.int32), perspective)
         if not len(layer) or surface is not None or layer.shown.volume is not None:
             continue
         covers = np.clip(layer.column("opacity"), 0, 1) * (
             1.0 if layer.shown.look.drawing["blend"] == "over" else layer.column("cover")
         )
-        x, y, away, near = _thrown(layer.positions().astype(F64), matrix, wide, perspective, behind, side)
+        x, y, away, near = _shadow_coordinates(layer.positions().astype(F64), matrix, wide, perspective, behind, side)
         half = layer.column("size").astype(F64) / 2 * near
         ok = (away > NEAR) & (covers > 0) & (half > 0)
-        shadows.dim(texels, *(np.ascontiguousarray(each[ok], F64) for each in (x, y, away, half, covers.astype(F64))))
+        shadows.multiply_transmittance(
+            texels, *(np.ascontiguousarray(each[ok], F64) for each in (x, y, away, half, covers.astype(F64)))
+        )
     some = texels[..., 1] < 1 - 1e-4
     took, sums = 1 - texels[some, 1], texels[some, 2]
     # the mean of how far away those are that take light: what each takes, summed, is -log of what is left
@@ -174,10 +182,11 @@ def _see(
     return view
 
 
-def _thrown(
+def _shadow_coordinates(
     points: np.ndarray, matrix: np.ndarray, wide: float, perspective: bool, behind: float, side: int
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-    """Return where points, (n, 3), are in a shadow map, texels, how far ahead of the light, metres, and texels a metre there."""
+    """Return the positions of points, (n, 3), in a shadow map in texels, their distance ahead of the light in metres,
+    and texels a metre there."""
     seen = points.astype(F64) @ matrix[:, :3].T + matrix[:, 3]
     away = seen[:, 2] + behind
     spread = wide * (np.maximum(away, 1e-6) if perspective else 1.0)

@@ -1,4 +1,5 @@
-"""Passes for the next tool: numbers instead of light, at each pixel those of what is nearest and covers enough of it; and who is seen, in shares."""
+"""Data passes: values in place of light, at each pixel those of the nearest thing with enough coverage; and ID mattes
+with shares of coverage."""
 
 from __future__ import annotations
 
@@ -10,7 +11,7 @@ import numpy as np
 from ..kernels.hashes import name_to_float
 from ..kernels.shading import AROUND, COLOUR, LIGHT, MAP, SUN, WHAT
 from ..simulation import Surface
-from .columns import black, telling, tinted, with_columns
+from .columns import as_occluder, with_columns, with_surface_values, with_values
 from .layers import Layer
 from .lights import Lighting
 from .render import render
@@ -36,19 +37,22 @@ def nearest_values(
     points: OfPoints,
     surface: OfParticles | None = None,
 ) -> np.ndarray:
-    """Return three values a pixel and whether anything is told there, (rows, columns, 4) float32. surface: of each point of what particles make
-    together; without it nothing of that is told. What is told of nobody (None) is not there."""
+    """Return three values at each pixel and whether there are any, (rows, columns, 4) float32.
+
+    particles, points: give the values of a layer's particles and of a prop's points; None leaves them out. surface:
+    gives those of surfaces that particles form; without it they are left out.
+    """
     kept: list[Layer] = []
     for layer in layers:
         if layer.shown.surface is not None:
             values = surface(layer) if surface is not None else None
-            shown = None if values is None else telling(tinted(layer, values), values)
+            shown = None if values is None else with_values(with_surface_values(layer, values), values)
         else:
             values = particles(layer)
-            shown = None if values is None else telling(layer, values)
+            shown = None if values is None else with_values(layer, values)
         if shown is not None:
             kept.append(shown)
-    stand = [replace(solid.black(), values=points(solid)) for solid in solids]
+    stand = [replace(solid.as_occluder(), values=points(solid)) for solid in solids]
     return render(kept, viewpoint, width, height, [each for each in stand if each.values is not None], None, region)
 
 
@@ -60,7 +64,7 @@ def depth(
     height: int,
     region: Region = None,
 ) -> np.ndarray:
-    """Return how far away what is seen is along the view, metres, (rows, columns); infinite where nothing is."""
+    """Return the distance along the view, metres, (rows, columns); infinite where nothing is."""
     back = viewpoint.axes()[2]
 
     def away(places: np.ndarray) -> np.ndarray:
@@ -93,9 +97,12 @@ def velocity(
     height: int,
     region: Region = None,
 ) -> np.ndarray:
-    """Return how what is seen moves, pixels a frame to the right and down, (rows, columns, 2): of particles and props as they move about the
-    frame, and the
-    camera. solids, later: the props half a frame before and after, in the same order; before, after: where from then; step: seconds a frame."""
+    """Return the motion in pixels a frame to the right and down, (rows, columns, 2), of particles, props and the camera
+    about the frame.
+
+    solids, later: the props half a frame before and after, in the same order. before, after: the viewpoints then. step:
+    seconds a frame.
+    """
 
     def motion(one: np.ndarray, other: np.ndarray) -> np.ndarray:
         (x0, y0, *_), (x1, y1, *_) = before.project(one, width, height), after.project(other, width, height)
@@ -129,15 +136,16 @@ def normal(
     height: int,
     region: Region = None,
 ) -> np.ndarray:
-    """Return which way what is seen faces, to the right, up and toward the camera, (rows, columns, 3): unit vectors, of what faces the camera (0,
-    0, 1), nought where nothing is. Found with light from three sides, whose cosines are the normal's components, and from the opposite ones."""
+    """Return unit normals towards right, up and the camera, (rows, columns, 3); (0, 0, 1) for what faces the camera,
+    zero where nothing is. Computed from light from three directions, whose cosines are the components, and from the
+    opposite three."""
     axes, sides = viewpoint.axes(), []
     for sign in (1.0, -1.0):
         rows = np.zeros((4, LIGHT))
         rows[:3, WHAT], rows[3, WHAT], rows[:, MAP] = SUN, AROUND, -1
         for k in range(3):
             rows[k, :3], rows[k, COLOUR + k] = axes[k] * sign, 1.0
-        lit = [lighted(layer) for layer in layers if layer.shown.volume is None]
+        lit = [lit_in_white(layer) for layer in layers if layer.shown.volume is None]
         white = [solid.plain(np.ones(3), lit=True) for solid in solids if solid.hides]
         sides.append(render(lit, viewpoint, width, height, white, None, region, Lighting(rows)))
     there = np.maximum(sides[0][..., 3], sides[1][..., 3])
@@ -149,10 +157,10 @@ def normal(
     return np.where(there[..., None] > 0.1, normals, 0).astype(F32)
 
 
-def lighted(layer: Layer) -> Layer:
-    """Return a layer in white, its bodies and surfaces lit, all others black: they face the camera."""
+def lit_in_white(layer: Layer) -> Layer:
+    """Return a layer in white: bodies and surfaces lit, everything else black, since it faces the camera."""
     drawing = layer.shown.look.drawing
-    if drawing.get("sprite") == "piece" and layer.forms is not None:
+    if layer.forms is not None:
         white = np.ones((len(layer), 3), F32)
         look = replace(
             layer.shown.look, drawing={**drawing, "lit": True, "gloss": 0.0, "drawn_with": "plain", "blend": "over"}
@@ -160,8 +168,10 @@ def lighted(layer: Layer) -> Layer:
         return with_columns(replace(layer, sheets=None, shown=replace(layer.shown, look=look)), {"colour": white})
     if layer.shown.surface is not None:
         look = replace(layer.shown.look, drawing={**drawing, "lit": True, "gloss": 0.0, "blend": "over"})
-        return tinted(replace(layer, shown=replace(layer.shown, look=look)), np.ones((len(_surface(layer).points), 3)))
-    return black(layer)
+        return with_surface_values(
+            replace(layer, shown=replace(layer.shown, look=look)), np.ones((len(_surface(layer).points), 3))
+        )
+    return as_occluder(layer)
 
 
 def attribute(
@@ -173,7 +183,8 @@ def attribute(
     values: OfParticles,
     region: Region = None,
 ) -> np.ndarray:
-    """Return a number that particles have, (rows, columns); nought of props and where nobody is. values: of a layer's particles, (n,), or None."""
+    """Return a particle attribute, (rows, columns); zero for props and where nothing is. values: gives a layer's
+    values, (n,), or None."""
 
     def three(layer: Layer) -> np.ndarray | None:
         found = values(layer)
@@ -194,10 +205,9 @@ def mattes(
     height: int,
     region: Region = None,
 ) -> tuple[np.ndarray, dict[str, str]]:
-    """Return who is seen at each pixel and how much of it, (rows, columns, 2 x RANKS) float32: the hash of a name, then its coverage, the most
-    first; and the
-    names' hashes in hexadecimal. groups: names, each with which layers and props it is. By the published open specification of ID mattes, version
-    1.2.0."""
+    """Return ID mattes, (rows, columns, 2 x RANKS) float32: hash of a name and its coverage, largest first; and the
+    hashes in hexadecimal. groups: names, each with tests for its layers and props. The published open specification of
+    ID mattes, version 1.2.0."""
     most: np.ndarray | None = None  # the largest coverages of each pixel, the largest first, and whose they are
     whose = np.zeros(0, np.int32)
     for at in range(0, len(groups), 3):  # three at once: red, green and blue
@@ -209,13 +219,13 @@ def mattes(
         shown = []
         for layer in layers:
             tint = share([of_layer(layer) for _, of_layer, _ in here])
-            shown.append(covering(layer, tint))
+            shown.append(coverage_layer(layer, tint))
         stand = [solid.plain(share([of_solid(solid) for *_, of_solid in here]), lit=False) for solid in solids]
         picture = render(shown, viewpoint, width, height, stand, None, region)
         if most is None:
             most, whose = np.zeros((RANKS, *picture.shape[:2]), F32), np.zeros((RANKS, *picture.shape[:2]), np.int32)
         for k in range(len(here)):
-            _ranked(most, whose, np.clip(picture[..., k], 0, 1), at + k)
+            _insert_coverage(most, whose, np.clip(picture[..., k], 0, 1), at + k)
     hashes = [name_to_float(name) for name, *_ in groups]
     if most is None:
         most = np.zeros((RANKS, height, width), F32)
@@ -227,9 +237,9 @@ def mattes(
     return out, {name: f"{bits:08x}" for (name, *_), (_, bits) in zip(groups, hashes, strict=True)}
 
 
-def _ranked(most: np.ndarray, whose: np.ndarray, cover: np.ndarray, which: int) -> None:
-    """Put a coverage, (rows, columns), among the largest of each pixel, behind those that are as large; the smallest of them goes. Only these are
-    kept, however many are ranked."""
+def _insert_coverage(most: np.ndarray, whose: np.ndarray, cover: np.ndarray, which: int) -> None:
+    """Insert a coverage, (rows, columns), into the sorted largest ones of each pixel, behind equal ones; the smallest
+    is dropped."""
     before, of, more = cover, np.full(cover.shape, which, np.int32), np.zeros(cover.shape, bool)
     for rank in range(len(most)):
         more |= cover > most[rank]  # from where it belongs on, each moves down by one
@@ -237,13 +247,13 @@ def _ranked(most: np.ndarray, whose: np.ndarray, cover: np.ndarray, which: int) 
         whose[rank], of = np.where(more, of, whose[rank]), np.where(more, whose[rank], of)
 
 
-def covering(layer: Layer, tint: np.ndarray = WHITE) -> Layer:
-    """Return a layer that gives light of one colour by how much it covers, whatever it is painted with; added light covers as much as it is
-    opaque."""
+def coverage_layer(layer: Layer, tint: np.ndarray = WHITE) -> Layer:
+    """Return a layer that gives one colour of light by its coverage, whatever it is painted with; additive light covers
+    as its opacity says."""
     shown = layer.shown
     if shown.surface is not None:
-        dark = black(replace(layer, sheets=None))
-        return tinted(dark, np.broadcast_to(tint, (len(_surface(layer).points), 3)))
+        dark = as_occluder(replace(layer, sheets=None))
+        return with_surface_values(dark, np.broadcast_to(tint, (len(_surface(layer).points), 3)))
     if shown.volume is not None:
         grid = shown.volume.grid.copy()
         grid[..., :3] = grid[..., 3:] * tint.astype(F32)
@@ -260,7 +270,7 @@ def covering(layer: Layer, tint: np.ndarray = WHITE) -> Layer:
 
 
 def _places(layer: Layer) -> np.ndarray:
-    """Return where a layer's particles are, (n, 3): of lines each particle's own place."""
+    """Return the positions of a layer's particles, (n, 3); for lines, that of each point's particle."""
     return layer.shown.positions()
 
 

@@ -1,4 +1,4 @@
-"""Bodies on particles as they are painted (client/src/stage/looks/piece.ts)."""
+"""Painting of bodies on particles (client/src/stage/looks/piece.ts)."""
 
 from __future__ import annotations
 
@@ -13,8 +13,8 @@ KIND = BODY
 FULL = 0.9985  # opacity from which on a body hides what is behind it
 
 
-def half(layer: Layer) -> tuple[np.ndarray, np.ndarray]:
-    """Return nought, twice: a body covers nothing of its own but its triangles."""
+def half_sizes(layer: Layer) -> tuple[np.ndarray, np.ndarray]:
+    """Return zero twice: a body covers only its triangles."""
     none = np.zeros(len(layer), np.float32)
     return none, none
 
@@ -24,7 +24,7 @@ def traits(layer: Layer, out: np.ndarray) -> None:
         pictures.traits(layer, out)
 
 
-def solid(layer: Layer) -> np.ndarray:
+def is_opaque(layer: Layer) -> np.ndarray:
     """Return which of a layer's bodies hide what is behind them, (n,)."""
     drawing, sheets = layer.shown.look.drawing, layer.sheets
     clear = bool(drawing["clear"]) and (sheets is None or sheets.opaque)
@@ -32,7 +32,7 @@ def solid(layer: Layer) -> np.ndarray:
 
 
 def matrices(q: np.ndarray) -> np.ndarray:
-    """Return unit quaternions (n, 4) as matrices, (n, 3, 3) float64."""
+    """Return rotation matrices of unit quaternions (n, 4), (n, 3, 3) float64."""
     q = q.astype(np.float64)
     x, y, z, w = (q / np.maximum(np.linalg.norm(q, axis=1, keepdims=True), 1e-12)).T
     rows = (
@@ -43,16 +43,17 @@ def matrices(q: np.ndarray) -> np.ndarray:
     return np.stack([np.stack(row, axis=1) for row in rows], axis=1)
 
 
-def numbers(layer: Layer) -> np.ndarray:
-    """Return which form each of a layer's particles is, (n,) int64."""
+def form_numbers(layer: Layer) -> np.ndarray:
+    """Return the number of each particle's form, (n,) int64."""
     assert layer.forms is not None
     return np.maximum(layer.column("form"), 0).astype(np.int64) % max(len(layer.forms), 1)
 
 
-def stands(layer: Layer, viewpoint: Viewpoint) -> tuple[np.ndarray, np.ndarray]:
-    """Return from each body's own space to the eye's, (n, 3, 4) float64, and the same of its normals, (n, 3, 3)."""
+def body_matrices(layer: Layer, viewpoint: Viewpoint) -> tuple[np.ndarray, np.ndarray]:
+    """Return transforms from each body's own space to eye space, (n, 3, 4) float64, and those of its normals, (n, 3,
+    3)."""
     assert layer.forms is not None
-    drawing, column, which = layer.shown.look.drawing, layer.column, numbers(layer)
+    drawing, column, which = layer.shown.look.drawing, layer.column, form_numbers(layer)
     box = layer.forms.box[which]
     span = box[:, 1] - box[:, 0]
     unit = np.ones(len(which)) if drawing["sized"] == "own" else 1 / np.maximum(span.max(axis=1), 1e-9)

@@ -1,4 +1,5 @@
-"""The software renderer: props, and particles as their looks draw them, seen by a pinhole camera and blended in linear light."""
+"""The software renderer: props, and particles as their looks draw them, seen by a pinhole camera and blended in linear
+light."""
 
 from __future__ import annotations
 
@@ -9,12 +10,12 @@ from typing import Any
 import numpy as np
 
 from ..errors import BudgetError
-from ..kernels.drawing import NONE_OPEN, banded, opened, paint, paint_bodies
+from ..kernels.drawing import NO_BODY_TRIANGLES, paint, paint_bodies, paint_in_bands, triangles_of_bodies
 from ..kernels.raster import nothing_near, paint_triangles, paint_values
 from ..kernels.shading import MAP, Lights
 from . import blob, haze
 from . import picture as pictures
-from .columns import in_light
+from .columns import lit_layer
 from .cutting import in_front
 from .fog import Air
 from .items import bodies_of, items_of
@@ -27,7 +28,7 @@ MAX_PIXELS, MAX_SIDE = 3840 * 2160, 8192
 
 
 def check_size(width: int, height: int) -> None:
-    """Raise BudgetError for pictures that cannot be rendered."""
+    """Raise BudgetError for picture sizes that cannot be rendered."""
     if not (1 <= width <= MAX_SIDE and 1 <= height <= MAX_SIDE and width * height <= MAX_PIXELS):
         raise BudgetError(
             f"A picture of {width} x {height} pixels cannot be rendered.",
@@ -36,12 +37,12 @@ def check_size(width: int, height: int) -> None:
         )
 
 
-_tell: Any = paint_values
+_paint_values: Any = paint_values
 
 
 @dataclass(frozen=True)
 class Window:
-    """What is seen of a picture of width x height pixels: its own columns and rows from left and top on."""
+    """The visible part of a picture of width x height pixels: its columns and rows from left and top on."""
 
     width: int
     height: int
@@ -51,7 +52,7 @@ class Window:
     rows: int = 0
 
     def project(self, viewpoint: Viewpoint, points: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray, float]:
-        """Return as `Viewpoint.project`, in pixels of the window."""
+        """As `Viewpoint.project`, in pixels of the window."""
         x, y, depth, focal = viewpoint.project(points, self.width, self.height)
         return x - self.left, y - self.top, depth, focal
 
@@ -60,7 +61,7 @@ def _paint(
     solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights
 ) -> None:
     if solid.catches:
-        return _catch(solid, viewpoint, window, picture, depth, lamps)
+        return _receive_shadows(solid, viewpoint, window, picture, depth, lamps)
     reach = float(np.linalg.norm(np.ptp(solid.local, axis=0))) / 2 if len(solid.local) else 1.0
     solid = in_front(solid, window.project(viewpoint, solid.points)[2], NEAR)
     x, y, away, _ = window.project(viewpoint, solid.points)
@@ -96,10 +97,10 @@ def _paint(
         surface.glow,
         surface.mapped,
     )
-    banded(lambda first, last: paint_triangles(*shown, first, last), picture.shape[0], True)
+    paint_in_bands(lambda first, last: paint_triangles(*shown, first, last), picture.shape[0], True)
     if solid.values is not None and solid.hides:
         at: Any = [np.ascontiguousarray(each, np.float64) for each in (x, y, away)]
-        _tell(
+        _paint_values(
             picture,
             depth,
             *at,
@@ -108,10 +109,10 @@ def _paint(
         )
 
 
-def _catch(
+def _receive_shadows(
     solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights
 ) -> None:
-    """Dim what is behind a prop by the shadows on it: by how much less light it gets than without them."""
+    """Darken what is behind a shadow-catching prop by the light that shadows take from the prop."""
     white = replace(solid.plain(np.ones(3), lit=True), catches=False)
     shaded, free = np.zeros_like(picture), np.zeros_like(picture)
     there = depth.copy()
@@ -125,7 +126,7 @@ def _catch(
     picture[here, 3] = dark + picture[here, 3] * (1 - dark)
 
 
-def _dark(
+def _occluder_distances(
     solids: Sequence[Solid],
     surfaces: Sequence[Layer],
     viewpoint: Viewpoint,
@@ -133,11 +134,9 @@ def _dark(
     view: tuple[float, float, float],
     lamps: Lights,
 ) -> np.ndarray | None:
-    """Return how far away what covers and gives no light is, metres; None without any."""
-    black, plain = (
-        [solid for solid in solids if not solid.shines and solid.hides],
-        [layer for layer in surfaces if not layer.shines],
-    )
+    """Return the distances of what occludes without giving light, metres; None without any."""
+    black = [solid for solid in solids if not solid.shines and solid.hides]
+    plain = [layer for layer in surfaces if not layer.shines]
     if not black and not plain:
         return None
     scratch, depth = np.zeros((window.rows, window.columns, 4), np.float32), nothing_near(window.rows, window.columns)
@@ -154,9 +153,12 @@ RANKS = {"behind": 0, "depth": 1, "before": 2}
 def drawing_order(
     layers: Sequence[Layer], depth: np.ndarray, of: np.ndarray | None = None, further: np.ndarray | None = None
 ) -> np.ndarray:
-    """Return the order in which the particles of layers are painted, one layer after the other: those behind others, those by their distance, those
-    before others; the further first, of layers in order of birth the older first, all of these where the middle of them is. of: triangles of bodies
-    that are ordered too, by the number of the particle each belongs to, behind all particles; further: how far away they are."""
+    """Return the order in which particles are painted, concatenated layer by layer.
+
+    First those always behind, then by distance, then those always in front. The further come first; in layers in order
+    of birth the older come first, all at the distance of their middle. of, further: triangles of bodies that are
+    ordered too, with the number of their particle (counted behind all particles) and their distance.
+    """
     rank, away, age = np.empty(len(depth)), depth.astype(np.float64), np.zeros(len(depth))
     at = 0
     for layer in layers:
@@ -178,8 +180,9 @@ def drawing_order(
     )
 
 
-def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, window: Window) -> np.ndarray:
-    """Return half of the width and height of what lies in space as it is seen, pixels, (n, 4), of bands the width; nought of all else."""
+def _projected_halves(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, window: Window) -> np.ndarray:
+    """Return half of the projected width and height of things fixed in space, pixels, (n, 4); of bands the width; zero
+    for all else."""
     across = np.zeros((len(places), 4))
     at = 0
     for layer in layers:
@@ -190,7 +193,7 @@ def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, w
             (x0, y0, *_), (x1, y1, *_) = (window.project(viewpoint, places[here] + side * half) for side in (-1, 1))
             across[here, :2] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
         elif "turn" in layer.shown.look.given and layer.sheets is not None:
-            for k, axis in enumerate(pictures.ways(layer, viewpoint.axes()[:2])):
+            for k, axis in enumerate(pictures.half_axes(layer, viewpoint.axes()[:2])):
                 (x0, y0, *_), (x1, y1, *_) = (window.project(viewpoint, places[here] + side * axis) for side in (-1, 1))
                 across[here, 2 * k : 2 * k + 2] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
     return across
@@ -207,13 +210,13 @@ def render(
     lamps: Lighting | np.ndarray | None = None,
     air: Air | None = None,
 ) -> np.ndarray:
-    """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
+    """Return a picture, (height, width, 4) float32: linear light, premultiplied by alpha, transparent where nothing is.
 
-    layers: the particles of each look. All are painted from back to front, over the solids but not where one stands before them. ground: the
-    colour behind all, linear light, or one a pixel of what is seen, (rows, columns, 3): what is screened or multiplied needs one, over nothing it
-    does nothing; its light is in the picture, and alpha tells what covers it. region: of that picture only
-    columns and rows, (left, top, columns, rows). lamps: what lights all: lights and their shadows, or
-    lamps alone, (L, 7): places in the world, metres, linear colours, reaches, metres. air: what dims what is far. Raises BudgetError by `check_size`.
+    layers: the particles of each look, painted from back to front over the solids, but not where one stands before
+    them. ground: light behind everything, a colour or one for each visible pixel, (rows, columns, 3); screened and
+    multiplied layers need one. It is included in the picture, and alpha says what covers it. region: only these columns
+    and rows, (left, top, columns, rows). lamps: lights with shadows, or lamps alone, (L, 7): position in metres, linear
+    colour, reach in metres. air: fog. Raises BudgetError by `check_size`.
     """
     check_size(width, height)
     window = Window(width, height, *(region or (0, 0, width, height)))
@@ -229,10 +232,10 @@ def render(
     seen_lamps = lighting.seen(viewpoint)
     bodies, hiding, others = bodies_of(layers, viewpoint, view, seen_lamps)
     nearest = nothing_near(window.rows, window.columns) if solids or surfaces or len(hiding) else None
-    layers = [in_light(layer, viewpoint, seen_lamps) for layer in layers]
+    layers = [lit_layer(layer, viewpoint, seen_lamps) for layer in layers]
     if air is not None:
-        layers = [air.dimmed(layer, viewpoint) for layer in layers]
-        volumes = [air.dimmed(layer, viewpoint) for layer in volumes]
+        layers = [air.dim_layer(layer, viewpoint) for layer in layers]
+        volumes = [air.dim_layer(layer, viewpoint) for layer in volumes]
     for solid in sorted(
         solids, key=lambda each: each.alpha < 1 or not each.hides or each.catches
     ):  # those that hide first
@@ -240,12 +243,12 @@ def render(
         _paint(solid, viewpoint, window, picture, nearest, seen_lamps)
 
     def wholes() -> None:
-        """Paint what particles make together: surfaces, and what is seen through."""
+        """Paint what particles form together: surfaces, and haze."""
         for layer in surfaces:
             assert nearest is not None
             blob.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64), seen_lamps)
         if air is not None and nearest is not None:
-            air.before(picture, nearest, _dark(solids, surfaces, viewpoint, window, view, seen_lamps))
+            air.before(picture, nearest, _occluder_distances(solids, surfaces, viewpoint, window, view, seen_lamps))
         for layer in volumes:
             haze.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64))
 
@@ -256,7 +259,7 @@ def render(
     x, y, depth, focal = window.project(viewpoint, places)
     scale = focal / np.maximum(depth, NEAR)
     items, sheets = items_of(
-        layers, x, y, depth, scale, _across(layers, places, viewpoint, window), viewpoint.axes()[:2]
+        layers, x, y, depth, scale, _projected_halves(layers, places, viewpoint, window), viewpoint.axes()[:2]
     )
     middle, seen = depth.copy(), depth > NEAR
     at = 0
@@ -270,7 +273,7 @@ def render(
     if nearest is not None and len(hiding):
         paint_bodies(picture, nearest, items, hiding, bodies, sheets)
     wholes()
-    triangles = opened(items, others, bodies) if len(others) else NONE_OPEN
+    triangles = triangles_of_bodies(items, others, bodies) if len(others) else NO_BODY_TRIANGLES
     if len(triangles.item):
         order = drawing_order(layers, middle, triangles.item, triangles.seen[:, 0])
         seen = np.append(seen, np.isfinite(triangles.seen[:, 0]))

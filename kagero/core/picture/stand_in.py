@@ -1,4 +1,4 @@
-"""The soft disc that stands in for a look whose pictures or lines are not here."""
+"""The soft disc drawn in place of a look whose pictures or lines are missing."""
 
 from __future__ import annotations
 
@@ -10,11 +10,11 @@ from .layers import Layer
 KIND = DISC
 
 
-def half(layer: Layer) -> tuple[np.ndarray, np.ndarray]:
+def half_sizes(layer: Layer) -> tuple[np.ndarray, np.ndarray]:
     """Return half of each disc's length and width, metres."""
     size = layer.column("size") / 2
     return size, size
 
 
 def traits(layer: Layer, out: np.ndarray) -> None:
-    """Nothing: it is soft from its middle on."""
+    """Write nothing: it is soft from its centre on."""

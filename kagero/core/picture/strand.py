@@ -1,13 +1,13 @@
-"""Pieces of lines as they are painted (client/src/stage/looks/strand.ts): each from one place of a line to the next.
+"""Painting of line segments (client/src/stage/looks/strand.ts): each from one point of a line to the next.
 
-Both edges of a piece end where those of the next begin, so that no pixel is painted twice where they meet.
+A segment's edges end where those of the next begin, so that no pixel is painted twice at a joint.
 """
 
 from __future__ import annotations
 
 import numpy as np
 
-from ..kernels.items import AWAY, ENDS, FIRST_PIECE, HALVES, HARD, LAST_PIECE, LEAST, LIES, LIGHT, PIECE, WIDE
+from ..kernels.items import AWAY, ENDS, FIRST_PIECE, HALVES, HARD, LAST_PIECE, LIES, LIGHT, MIN_HALF_WIDTH, PIECE, WIDE
 from .layers import Layer
 
 KIND = PIECE
@@ -25,17 +25,18 @@ def pieces(
     light: np.ndarray,
     traits: np.ndarray,
 ) -> None:
-    """Write the pieces that begin at each place of a layer's lines into axes, light and traits of items; those that join nothing cover nothing.
+    """Write the segments that begin at each point of a layer's lines into axes, light and traits of items; those that
+    join nothing cover nothing.
 
-    x, y, away, scale: of each place; flat: half of the width of bands that lie in space, pixels, (p, 2), else None.
+    x, y, away, scale: of each point. flat: half of the width of bands fixed in space, pixels, (p, 2), otherwise None.
     """
     strands = layer.shown.strands
     assert strands is not None
     joined, column = strands.joined, layer.column
     place = np.stack([x, y], axis=1)
     half, across = widths(place, joined, column("size") / 2 * scale, flat if strands.across is not None else None)
-    fainter = np.where(column("size") > 0, np.minimum(half / LEAST, 1), 0)
-    half = np.maximum(half, LEAST)
+    fainter = np.where(column("size") > 0, np.minimum(half / MIN_HALF_WIDTH, 1), 0)
+    half = np.maximum(half, MIN_HALF_WIDTH)
     wide = across * half[:, None]
     shine = np.concatenate([column("colour"), (column("opacity") * fainter)[:, None]], axis=1)
     begins = np.concatenate([[True], ~joined[:-1]])
@@ -59,10 +60,10 @@ def _next(values: np.ndarray) -> np.ndarray:
 def widths(
     place: np.ndarray, joined: np.ndarray, half: np.ndarray, flat: np.ndarray | None
 ) -> tuple[np.ndarray, np.ndarray]:
-    """Return half of the width of bands at each place of their lines, pixels, (p,), and which way that is, (p, 2).
+    """Return half of the width of bands at each point of their lines, pixels, (p,), and its direction, (p, 2).
 
-    place: (p, 2) pixels. Of bands that face the camera the vectors are longer than 1 where they turn, so that they are as wide on both sides of the
-    corner.
+    place: (p, 2) pixels. Where a band that faces the camera bends, the direction is longer than 1, so that the band
+    keeps its width on both sides of the corner.
     """
     if flat is not None:
         half = np.linalg.norm(flat, axis=1)

@@ -1,4 +1,4 @@
-"""Where a picture is taken from."""
+"""The viewpoint of a picture."""
 
 from __future__ import annotations
 
@@ -12,10 +12,11 @@ NEAR = 0.02  # metres; nothing closer is drawn
 
 @dataclass(frozen=True)
 class Viewpoint:
-    """A pinhole camera: position and target in metres; field_of_view: vertical, radians; up: what is upward in its picture, y without.
+    """A pinhole camera: position and target in metres; vertical field_of_view in radians; up: the picture's upward
+    direction, y without one.
 
-    aside: of a picture through a place of a lens, how far that is from its middle, to the right and up, metres; focus: how far away what stays
-    where it is in the picture stands, metres.
+    aside: offset of a point on the lens from its centre, right and up, metres. focus: distance of the plane that stays
+    in place in the picture, metres.
     """
 
     position: tuple[float, float, float]
@@ -26,7 +27,7 @@ class Viewpoint:
     focus: float = 1.0
 
     def axes(self) -> np.ndarray:
-        """Return the unit vectors to the right, up and back, (3, 3) by rows."""
+        """Return the unit vectors right, up and back, (3, 3) by rows."""
         eye = np.asarray(self.position, np.float64)
         forward = np.asarray(self.target, np.float64) - eye
         forward /= np.linalg.norm(forward)
@@ -43,13 +44,14 @@ class Viewpoint:
 
     @classmethod
     def of_matrix(cls, place: np.ndarray, field_of_view: float) -> Viewpoint:
-        """Return what a camera sees that looks along its own -z with y up (glTF 2.0), from where it stands, (4, 4)."""
+        """Return the viewpoint of a camera with a transform, (4, 4), that looks along its own -z with y up (glTF
+        2.0)."""
         eye = place[:3, 3]
         back, up = (place[:3, i] / max(float(np.linalg.norm(place[:3, i])), 1e-12) for i in (2, 1))
         return cls(_three(eye), _three(eye - back), field_of_view, _three(up))
 
     def through(self, right: float, up: float, focus: float) -> Viewpoint:
-        """Return the same seen through another place of its lens, so far from the middle, metres."""
+        """Return the same view through another point of the lens, offset from its centre in metres."""
         axes = self.axes()
         shift = axes[0] * right + axes[1] * up
         return replace(
@@ -62,13 +64,13 @@ class Viewpoint:
         )
 
     def middle(self, width: int, height: int) -> tuple[float, float, float]:
-        """Return pixels per metre at one metre's depth, and where the middle of the view is in a picture, pixels."""
+        """Return pixels a metre at a depth of one metre, and the middle of the view in pixels."""
         focal = height / (2 * math.tan(self.field_of_view / 2))
         near = focal / max(self.focus, NEAR)
         return focal, width / 2 + self.aside[0] * near, height / 2 - self.aside[1] * near
 
     def project(self, points: np.ndarray, width: int, height: int) -> tuple[np.ndarray, np.ndarray, np.ndarray, float]:
-        """Return pixel x and y (n,), depth in metres (n,), and pixels per metre at one metre's depth."""
+        """Return pixel x and y (n,), depth in metres (n,), and pixels a metre at a depth of one metre."""
         right, above, back = self.axes()
         relative = points.astype(np.float64) - np.asarray(self.position, np.float64)
         depth = -(relative @ back)

@@ -1,4 +1,4 @@
-"""A particle at its birth: where, how it sets off, and whether it comes to be."""
+"""A particle at its birth: its place, its launch, and whether the birth happens."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from functools import reduce
 from typing import Any, Literal
 
 from ..formula import Values
-from ..rows.responses import SourcedBase, differs
+from ..rows.responses import SourcedBase, differs_from_default
 from ..rows.slots import PreviewShare
 from .contexts import ALONG, Context
 
@@ -46,11 +46,11 @@ class BirthContext(Context):
     def own(self, uid: str) -> Values:
         return self.row(f"own.{uid}.start")
 
-    def settled(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
+    def kept_from_birth(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
         return compute(self)
 
     def previous(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
-        """At birth there is no step before: the value is what it starts from, with all live rows at their bases."""
+        """At birth there is no previous step: return the initial value, with all live rows at their bases."""
         return compute(BeforeContext(self))
 
     def step_seconds(self) -> int:
@@ -63,11 +63,11 @@ class BirthContext(Context):
         return tuple(self.builder.input(f"parent.{part}" if count == 1 else f"parent.{part}.{i}") for i in range(count))
 
     def comes_to_be(self) -> int | None:
-        """Return 1 for births that come to be, else 0; None where all do."""
+        """Return 1 for births that happen, otherwise 0; None where all do."""
         b, births = self.builder, self.thing.births
         place_found = births.place.found(self)
         decided = [place_found]
-        if differs(births.keep, 1.0):
+        if differs_from_default(births.keep, 1.0):
             decided.append(b.op("less", self.hash("keep"), self.row("births.keep")[0]))
         if (
             self.effect.clip.preview < 1 and not births.place.parted
@@ -78,7 +78,8 @@ class BirthContext(Context):
 
 
 class BeforeContext(BirthContext):
-    """Where a particle starts from: as at its birth, but live rows stand at their bases (their defaults, where a source is the base)."""
+    """The initial state of a particle: as at its birth, but with live rows at their bases (at their defaults, where a
+    source is the base)."""
 
     name = "before"
 
@@ -106,6 +107,6 @@ class BeforeContext(BirthContext):
 
 
 class RecalledBirth(BirthContext):
-    """A birth as a stored frame recalls it: from what the state keeps of it."""
+    """A birth recomputed on a stored frame from what the state keeps of it."""
 
     how = "recalled"

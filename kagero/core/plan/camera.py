@@ -1,4 +1,4 @@
-"""A camera as numbers of a program."""
+"""A camera as values of a program."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from ..document import Camera
 
 
 def camera_values(camera: Camera) -> list[float]:
-    """Return a camera's place, three rows of four as `prop_matrix` gives them, and its field of view (radians, vertical): it looks
-    along its own -z with y up, as in glTF 2.0."""
+    """Return a camera's transform, three rows of four as `prop_matrix` gives them, and its vertical field of view in
+    radians. It looks along its own -z with y up, as in glTF 2.0."""
     eye, target = np.array(camera.position, float), np.array(camera.target, float)
     back = (eye - target) / np.linalg.norm(eye - target)
     across = np.cross([0.0, 1.0, 0.0] if abs(back[1]) < 0.999 else [0.0, 0.0, -1.0], back)

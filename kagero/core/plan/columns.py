@@ -1,4 +1,5 @@
-"""Everything a particle has, as columns over a stored frame: for the table, one life, live ranges and colours by attribute."""
+"""Every attribute of a particle as columns over a stored frame: for the table, one life, live ranges and colours by
+attribute."""
 
 from __future__ import annotations
 
@@ -10,14 +11,14 @@ from ..program import Builder, Program, ProgramValues
 from ..rows.responses import sources_of
 from ..rows.source import source_of
 from ..rows.units import Unit
-from .compile import EmitterPlan
 from .living_contexts import FrameContext
+from .plans import EmitterPlan
 from .view import EffectView
 
 
 @dataclass(frozen=True)
 class Column:
-    """One number of every particle; key names it for good."""
+    """One number of every particle. key: its permanent name."""
 
     key: str
     label: str
@@ -27,7 +28,7 @@ class Column:
 
 @dataclass(frozen=True)
 class Columns:
-    """The columns, the program that gives them by their keys, and the values that it reads."""
+    """Columns, the program that gives them by their keys, and its values."""
 
     columns: tuple[Column, ...]
     program: Program
@@ -35,9 +36,9 @@ class Columns:
 
 
 def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted: set[str] | None = None) -> Columns:
-    """Return a program that gives each column by its key; of all there are, or of those wanted.
+    """Return a program that gives each column by its key: all columns, or those in `wanted`.
 
-    plan: the emitter's, as `compile_effect` made it of this effect.
+    plan: the emitter's, from `compile_effect` of this effect.
     """
     scope = Scope(emitter, effect)
     links = Links(scope)

@@ -1,167 +1,53 @@
-"""Compile an effect: per emitter a rate, a birth, a step, a look and a probe program, and their content hashes."""
+"""Compile an effect: for each emitter rate, birth, step, look and probe programs, and their content hashes."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from fractions import Fraction
-from typing import Any
 
 from ..catalog import Links, Scope, out_of_range, require_valid
 from ..document import Effect, Emitter, Loop, Retiming, loop_of, owner_of
-from ..kernels.contacts import TOUCHES
+from ..kernels.contact_columns import TOUCHES
 from ..memory import PROCESS
 from ..parts.contacts.others import rounds_of
-from ..parts.cues.whole import Gate, gates, watches
-from ..parts.looks import Column, LookPart, StrandLook
+from ..parts.cues.whole import gates, watches
+from ..parts.looks import LookPart, StrandLook
 from ..program import Builder, Program, ProgramValues, SlotTable, digest
 from ..rows.model import parts_in
-from ..rows.placed import PlacedRow
 from ..rows.slots import OfProp
 from .birth import BirthContext
 from .contexts import AXES, ByClipContext, EmitterContext
 from .keys import structure_key, validity_key
 from .living_contexts import FrameContext, StepContext
 from .loop_window import Window
+from .plans import ByClipPlan, EmitterPlan, LookPlan, Plan
 from .probe import Probe, PushProbe, probe_by_clip, probe_emitter, probe_pushes
 from .retimed import TimeMap
 from .step import write_step
-from .thinning import thinned
-from .timing import Timing, timing_of
+from .thinning import is_shown
+from .timing import timing_of
 from .view import EffectView
-
-Rows = dict[str, PlacedRow]  # all rows of an emitter or prop by address
-
-
-@dataclass(frozen=True)
-class LookPlan:
-    """One look of an emitter, compiled. address: what the addresses of its rows begin with; muted: it is not drawn.
-
-    columns: what it gives of every particle; given: those whose values are not all at their defaults; drawing: what of the look is the
-    same for all (`LookPart.drawn_by`); course: what lines are made from, with how many numbers each. looked: a content hash.
-    """
-
-    address: str
-    muted: bool
-    program: Program
-    columns: tuple[Column, ...]
-    given: frozenset[str]
-    drawing: dict[str, Any]
-    course: tuple[tuple[str, int], ...]
-    looked: str
-
-
-@dataclass(frozen=True)
-class EmitterPlan:
-    """One emitter, compiled. `simulated` and `looked` are content hashes of what stored and shown frames depend on, the latter of all looks.
-
-    begins: gives when each birth happens, as a share of the duration, where that is not the rate's to say. carried: the names of
-    what the state holds besides key, age, lifespan, position and velocity. parent: the emitter whose particles these are born from.
-    cues: those that may happen, by their uids, in order; born_at: the cue of the parent's particles at which these are born. rounds: in how many
-    particles that meet each other are put apart in a step. gates: its cues that stop births or let them begin, gate_values gives what each compares
-    with, by its uid; watches: emitters and their cues that are counted. looks: the first is what particles are read by elsewhere: their size, opacity
-    and colour. shaping: gives by how much a particle of a stored frame is moved, metres, by axis; None where nothing moves it; shaped: a content hash
-    of that and of when they are shown, empty where all is as it was simulated; each_touch: the step of whoever touches more than once in it, None
-    where no cue goes by touches; retimed: from shown to simulated time; loop: the frames that are shown again and again.
-    """
-
-    uid: str
-    rows: Rows
-    place: str  # in the document, for errors
-    timing: Timing
-    values: ProgramValues
-    rate: Program
-    begins: Program | None
-    birth: Program
-    step: Program
-    looks: tuple[LookPlan, ...]
-    probe: Probe
-    pushes: PushProbe
-    carried: tuple[str, ...]
-    cues: tuple[str, ...]
-    parent: str | None
-    born_at: str | None
-    rounds: int
-    gates: tuple[Gate, ...]
-    gate_values: Program | None
-    watches: tuple[tuple[str, str], ...]
-    simulated: str
-    looked: str
-    shaping: Program | None
-    shaped: str
-    retimed: TimeMap | None
-    loop: Window | None
-    each_touch: Program | None
-
-
-@dataclass(frozen=True)
-class ByClipPlan:
-    """What is read by the clip alone, as time goes: outputs each of its rows by component, as `position.0`, in SI units."""
-
-    uid: str
-    rows: Rows
-    values: ProgramValues
-    place: Program
-    probe: Probe
-
-
-@dataclass(frozen=True)
-class Plan:
-    """An effect, compiled. frame_rate: frames a second, exactly; run_up: frames simulated before the first.
-    preview: the share of births that come to be; picture: what is done to it, and its frame; retimed: from shown to the scene's time, of all that
-    stands and flies; loop: the frames in which the scene goes round, where the whole effect does."""
-
-    frame_rate: Fraction
-    first_frame: int
-    last_frame: int
-    substeps: int
-    emitters: tuple[EmitterPlan, ...]
-    props: tuple[ByClipPlan, ...] = ()
-    run_up: int = 0
-    preview: float = 1.0
-    picture: tuple[ByClipPlan, ...] = ()
-    retimed: TimeMap | None = None
-    loop: Window | None = None
-
-    def seconds(self, frame: int, substep: int = 0) -> float:
-        """Return the clip time of a frame, or of a step after it, in seconds: the float64 nearest to the exact fraction."""
-        steps = (frame - self.first_frame) * self.substeps + substep
-        return steps * self.frame_rate.denominator / (self.frame_rate.numerator * self.substeps)
-
-    def moment(self, frame: int, after: float) -> float:
-        """Return the clip time of a moment so much of a frame after a frame, seconds."""
-        return self.seconds(frame) + after / float(self.frame_rate)
-
-    def scene(self, frame: int, after: float = 0.0) -> float:
-        """Return the time of the scene that is seen then: of props, cameras and lights; clip time where the whole effect is neither retimed nor in a
-        loop."""
-        time = self.moment(frame, after)
-        if self.retimed is not None:
-            time = (self.retimed if self.loop is None else self.retimed.endless())(time)[0]
-        return time if self.loop is None else self.within(self.loop, time)[1]
-
-    def within(self, loop: Window, time: float) -> tuple[int, float]:
-        """Return which time round in a loop a time without end is, 0 in its window itself, and the clip time that it shows, seconds."""
-        turn, frames = loop.round(self.first_frame + time * float(self.frame_rate))
-        return turn, (time if turn == 0 else (frames - self.first_frame) / float(self.frame_rate))
 
 
 def compile_effect(effect: Effect) -> Plan:
-    """Validate and compile. Raises EffectError (its findings name places) or CircleProblem; the effect is not changed.
+    """Validate and compile an effect, which is not changed. Raises EffectError (its findings name places) or
+    CircleProblem.
 
-    Programs of equal structure are compiled once: where only values differ, these are read anew.
+    Programs of equal structure are compiled once; where only values differ, only the values are read again.
     """
     clip = effect.clip
     scopes = {scope.owner: scope for scope in (Scope(thing, effect) for thing in effect.holders())}
     valid = validity_key(effect)
-    if valid not in _valid or any(out_of_range(placed) for scope in scopes.values() for placed in scope.rows.values()):
+    if valid not in _valid_effects or any(
+        out_of_range(placed) for scope in scopes.values() for placed in scope.rows.values()
+    ):
         require_valid(effect)
-        _valid.put(valid, True)
+        _valid_effects.put(valid, True)
     view = EffectView(effect, scopes)
     emitters: dict[str, EmitterPlan] = {}
     for i in _parents_first(effect):
         scope = scopes["emitter", effect.emitters[i].uid]
         structure = _structure(effect, scope)
-        emitters[scope.thing.uid] = _filled(view, scope, f"emitters.{i}", structure, emitters)
+        emitters[scope.thing.uid] = bind_values(view, scope, f"emitters.{i}", structure, emitters)
     by_clip = []
     for thing in effect.by_clip():
         scope = scopes[owner_of(thing)]
@@ -185,7 +71,8 @@ def compile_effect(effect: Effect) -> Plan:
 
 @dataclass(frozen=True)
 class Structure:
-    """What an emitter's plan is, whatever its numbers are. slots: which values of a document its programs read."""
+    """The part of an emitter's plan that does not depend on values. slots: the document values that its programs
+    read."""
 
     slots: SlotTable[EffectView]
     rate: Program
@@ -202,6 +89,7 @@ class Structure:
 
 
 def estimate_bytes(structure: Structure) -> int:
+    """Return about how many bytes a structure takes in the cache."""
     programs = (
         structure.rate,
         structure.begins,
@@ -216,19 +104,20 @@ def estimate_bytes(structure: Structure) -> int:
     return 4096 + 700 * sum(len(program.operations) for program in programs if program is not None)
 
 
-_known = PROCESS.region("plans", 0.5, estimate_bytes)
+_structures = PROCESS.region("plans", 0.5, estimate_bytes)
 
 
 def _structure(effect: Effect, scope: Scope) -> Structure:
     key = structure_key(effect, scope.thing)
-    known: Structure | None = _known.get(key)
+    known: Structure | None = _structures.get(key)
     if known is None:
-        known = _known.put(key, _compile(scope) if scope.owner[0] == "emitter" else _compile_by_clip(scope))
+        known = _structures.put(key, _compile(scope) if scope.owner[0] == "emitter" else _compile_by_clip(scope))
     return known
 
 
 def _compile_by_clip(scope: Scope) -> Structure:
-    """Return the structure of what is read by the clip alone: its rows stand where an emitter has its rate."""
+    """Return the structure of a thing whose rows depend on the clip alone; its rows take the place of an emitter's
+    rate."""
     slots: SlotTable[EffectView] = SlotTable()
     context = ByClipContext(scope, Builder(slots))
     outputs = {
@@ -240,11 +129,12 @@ def _compile_by_clip(scope: Scope) -> Structure:
     return Structure(slots, place, None, nothing, nothing, (), probe_by_clip(scope, slots), PushProbe(nothing, ()), ())
 
 
-_valid = PROCESS.region("valid", 0.01)
+_valid_effects = PROCESS.region("valid", 0.01)
 
 
 def _parents_first(effect: Effect) -> list[int]:
-    """Return the emitters' places in an order in which each comes after the one it is born from, and those whose cues it counts."""
+    """Return the emitters' indices in an order in which each follows its parent and the emitters whose cues it
+    counts."""
     place = {emitter.uid: i for i, emitter in enumerate(effect.emitters)}
     done: list[int] = []
 
@@ -261,7 +151,7 @@ def _parents_first(effect: Effect) -> list[int]:
 
 
 def _rate(at: EmitterContext) -> int:
-    """Return the rate of an emitter: by the metre, times how fast the prop goes."""
+    """Return the rate of an emitter; a rate per metre is multiplied by the prop's speed."""
     (rate,) = at.row("births.rate")
     if at.thing.births.per != "metre":
         return rate
@@ -336,8 +226,8 @@ def _compile(scope: Scope) -> Structure:
 
 
 def _compile_shaping(at: FrameContext) -> Program | None:
-    """Return the program that gives by how much a particle of a stored frame is moved: each shaping moves it from where those before have brought
-    it."""
+    """Return the program that gives the displacement of a particle of a stored frame; each shaping starts from the
+    result of those before."""
     b, place = at.builder, at.state("position")
     moved: tuple[int, ...] | None = None
     for shaping in at.view.shapings:
@@ -357,7 +247,8 @@ def _compile_shaping(at: FrameContext) -> Program | None:
 
 
 def _gates(scope: Scope, slots: SlotTable[EffectView]) -> Program | None:
-    """Return the program that gives what cues of the whole emitter compare with, by their uids; None where births hang on none."""
+    """Return the program that gives the values that cues of the whole emitter compare with, by uid; None where no
+    births depend on them."""
     at, named = EmitterContext(scope, Builder(slots)), {gate.uid for gate in gates(scope.thing)}
     if not named:
         return None
@@ -365,12 +256,13 @@ def _gates(scope: Scope, slots: SlotTable[EffectView]) -> Program | None:
 
 
 def looks_of(emitter: Emitter) -> list[tuple[str, LookPart]]:
-    """Return the looks of an emitter, its first one first, each with what the addresses of its rows begin with."""
+    """Return the looks of an emitter, the first one first, each with the prefix of its rows' addresses."""
     return [("look", emitter.look), *((f"also.{look.uid}", look) for look in emitter.also)]
 
 
 def _compile_look(look: LookPart, address: str, at: FrameContext) -> Program:
-    """Return the program that gives the values of a look's columns, by column and component, and what its lines are made from."""
+    """Return the program that gives a look's columns, by column and component, and the values from which its lines are
+    built."""
     columns = look.write(at, address)
     outputs = {
         f"{column.name}.{i}": value
@@ -387,7 +279,7 @@ def _compile_look(look: LookPart, address: str, at: FrameContext) -> Program:
     if at.thing.light is not None and address == "look":
         outputs |= {f"lamp.{i}": value for i, value in enumerate(at.thing.light.write(at))}
     if at.thing.thinning is not None:
-        outputs["shown"] = thinned(at)
+        outputs["shown"] = is_shown(at)
     return at.builder.finish(outputs)
 
 
@@ -406,7 +298,7 @@ def _look_plan(look: LookPart, address: str, program: Program, values: ProgramVa
 
 
 def _retimed(effect: Effect, retiming: Retiming | None) -> TimeMap | None:
-    """Return the curve of a retiming over what of the clip there is; None where nothing is retimed."""
+    """Return a retiming's curve within the clip; None without a retiming."""
     clip = effect.clip
     if retiming is None or retiming.muted:
         return None
@@ -414,14 +306,14 @@ def _retimed(effect: Effect, retiming: Retiming | None) -> TimeMap | None:
 
 
 def _window(effect: Effect, loop: Loop | None) -> Window | None:
-    """Return the frames of a loop; None where there is none."""
+    """Return a loop's frames; None without a loop."""
     return None if loop is None or loop.muted else Window.of(loop, effect.clip)
 
 
-def _filled(
+def bind_values(
     view: EffectView, scope: Scope, place: str, compiled: Structure, others: dict[str, EmitterPlan]
 ) -> EmitterPlan:
-    """Return the plan of an emitter: its structure, with its own values. others: the plans of those that it may be born from."""
+    """Return the plan of an emitter: its structure with its own values. others: plans of possible parents."""
     emitter, effect, values = scope.thing, view.effect, compiled.slots.values(view)
     timing, clip = timing_of(scope), effect.clip
     parent = emitter.births.place.emitter_from()
@@ -488,5 +380,5 @@ def _filled(
 
 
 def _cues(step: Program) -> tuple[str, ...]:
-    """Return the cues that may happen in a step, by their uids."""
+    """Return the uids of the cues that can happen in a step."""
     return tuple(name.split(".")[1] for name in step.outputs if name.startswith("fired."))

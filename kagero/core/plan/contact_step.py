@@ -1,20 +1,20 @@
-"""What a step's program says of contacts: one operation takes a particle through all of them, and tells what it touched.
+"""Contacts in a step's program: one operation moves the particle through all contacts and gives its touches.
 
-Whoever touches more than once in a step is rare, and so is told of by a second program of the same step, which knows each touch.
+Few particles touch more than once in a step. A second program of the same step, which knows each touch, handles them.
 """
 
 from __future__ import annotations
 
-from ..kernels.contacts import TOUCH as TOUCH_FACTS
+from ..kernels.contact_columns import TOUCH as TOUCH_FACTS
 from ..parts.contacts.base import Met, remembered, sticks
 from ..rows.contact_state import LEFT, STUCK, TOUCH
 from ..rows.step import StepState
 from .living_contexts import StepContext
 
 
-def meet(at: StepContext, state: StepState, each: bool) -> None:
-    """Take the particle through the contacts that the step's parts told, from where pushes found it to where they have it now. each: note each
-    touch of the step, not only its last."""
+def write_contacts(at: StepContext, state: StepState, each: bool) -> None:
+    """Move the particle through the contacts that the step's parts have added, from where forces began to where they
+    end. each: keep each touch of the step, not only the last."""
     b = at.builder
     b.row = "contacts"
     (x0, v0, _), clip = state.before, at.effect.clip
@@ -52,7 +52,7 @@ def meet(at: StepContext, state: StepState, each: bool) -> None:
     untouched = b.op("less_equal", b.input(TOUCH["count"]), b.const(0))
 
     def kept(touch: tuple[int, ...]) -> dict[str, int]:
-        """Return what is remembered after a touch: of its moment where it is one, of what it lies on where it lies on something."""
+        """Return what is remembered after a touch: the moment of an impact, or the contact that a particle lies on."""
         ago, speed, angle, *normal = touch[:6]
         which, fresh = touch[6], b.op("less_equal", b.const(0), ago)
         moment = {"last": b.op("sub", at.clip_time(), ago), "speed": speed, "angle": angle}

@@ -1,7 +1,8 @@
-"""Where rows are evaluated: for the emitter, at a birth, in a step, on a stored frame, for a prop. Each is a `rows.reader.Reader`.
+"""Contexts in which rows are evaluated: an emitter, a birth, a step, a stored frame, a prop. Each is a
+`rows.reader.Reader`.
 
-Each context knows where its attributes come from. Rows are compiled on demand, in dependency order; a row that comes
-back to itself is refused with the way it went.
+A context knows where attributes come from. Rows are compiled on demand, in dependency order; a row that depends on
+itself is refused, with the path of the circle.
 """
 
 from __future__ import annotations
@@ -20,7 +21,7 @@ from ..program import Builder, Slot
 from ..rows.placed import PlacedRow
 from ..rows.responses import SourcedBase
 from ..rows.slots import ResponseCurve, ResponseGradient, ResponseInput, RowBase, Seed
-from ..rows.view import Owner, found
+from ..rows.view import Owner, find_thing
 
 AXES = ("x", "y", "z")
 ALONG = (
@@ -30,7 +31,7 @@ ALONG = (
 
 
 class Context:
-    """Compiles rows and sources of one emitter or prop; subclasses say where a particle's attributes come from."""
+    """Compiles rows and sources of one emitter or prop; subclasses say where attributes come from."""
 
     name = ""
     newborn = False
@@ -54,7 +55,7 @@ class Context:
     def own(self, uid: str) -> Values:
         raise AssertionError("only a particle has attributes; validation refuses it")
 
-    def settled(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
+    def kept_from_birth(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
         raise AssertionError("only a particle was born; validation refuses it")
 
     def previous(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
@@ -71,15 +72,15 @@ class Context:
 
     # sources --------------------------------------------------------------------------------------------------------
     def read(self, name: str, source: Any, read: str) -> Values:
-        """Return a source as it is read. name: what it is kept under, where it is read once."""
+        """Return a source as it is read, once or live. name: under which a value read once is kept."""
         return self.kept(name, source) if read == "once" else self.source(source)
 
     def kept(self, name: str, source: Any) -> Values:
-        """Return what a source was at birth."""
+        """Return a source's value at birth."""
         if source.lasting:
             return self.source(source)
         count = 1 if source.facts(self.view).shape == "number" else 3
-        return self.settled(name, count, lambda birth: birth.source(source))
+        return self.kept_from_birth(name, count, lambda birth: birth.source(source))
 
     def source(self, source: Any) -> Values:
         return source.write(self)
@@ -88,7 +89,7 @@ class Context:
         return Writer(self, self.view.formula(text), uid).result()
 
     def draw(self, uid: str) -> int:
-        draw: DrawPart = found(self.thing.draws, uid)
+        draw: DrawPart = find_thing(self.thing.draws, uid)
         return draw.value(self, self.hash(uid), lambda name: Context.row(self, f"draws.{uid}.{name}")[0])
 
     def hash(self, name: str) -> int:
@@ -110,14 +111,14 @@ class Context:
 
     # props and masks ------------------------------------------------------------------------------------------------
     def prop_row(self, uid: str, name: str, time: int) -> Values:
-        scope = Scope(found(self.effect.props, uid), self.effect)
+        scope = Scope(find_thing(self.effect.props, uid), self.effect)
         return ByClipContext(scope, self.builder, time).row(f"place.{name}")
 
     def mask_value(self, uid: str, point: Values, time: int) -> int:
-        """Return a mask's value at a point: compiled once for each point and time of a program, however many masks name it."""
+        """Return a mask's value at a point; compiled once for each point and time of a program."""
         known, written = ("mask", uid, point, time), self.builder.written
         if known not in written:
-            written[known] = found(self.effect.props, uid).value(Spot(self, point, time))
+            written[known] = find_thing(self.effect.props, uid).value(Spot(self, point, time))
         return written[known]
 
     def masked(self, uid: str, part: str) -> int:
@@ -131,7 +132,7 @@ class Context:
 
     # rows -----------------------------------------------------------------------------------------------------------
     def row(self, address: str) -> Values:
-        """Return the values of a row in this context: base, then its responses in order, then held to its range."""
+        """Return the values of a row: base, then responses in order, then clamped to the row's range."""
         known = self._done.get(address)
         if known is not None:
             return known
@@ -158,7 +159,7 @@ class Context:
         b, spec, row = self.builder, placed.spec, placed.row
         if isinstance(row.base, SourcedBase):
             value = self.read(f"base.{placed.address}", row.base.source, row.base.read)
-            if row.base.source.kind == "formula":
+            if row.base.source.is_formula:
                 default = spec.default if isinstance(spec.default, tuple) else (spec.default,)
                 value = tuple(b.op("guard", v, b.const(d)) for v, d in zip(value, default, strict=True))
         else:
@@ -174,9 +175,7 @@ class Context:
     def _respond(self, response: Any, value: Values) -> Values:
         b = self.builder
         answer = self.answer(response)
-        formula = (
-            self.read(response.uid, response.source, response.read)[0] if response.source.kind == "formula" else None
-        )
+        formula = self.read(response.uid, response.source, response.read)[0] if response.source.is_formula else None
         acts_on = [True] * len(value)
         component = getattr(response, "component", "all")
         if component != "all" and len(value) == 3:
@@ -196,7 +195,7 @@ class Context:
         return tuple(result)
 
     def answer(self, response: Any) -> Values:
-        """Return what a response gives before it is combined: one value, or three for a gradient."""
+        """Return a response's result before it is combined: one value, or three for a gradient."""
         b, uid = self.builder, response.uid
         (source,) = self.read(uid, response.source, response.read)
         if response.kind == "ratio":
@@ -215,7 +214,7 @@ class Context:
         return self.row(f"responses.{response.uid}.{name}")[0]
 
     def base(self, address: str, component: int = 0) -> int:
-        """Return the number that a row has by itself."""
+        """Return a row's base value."""
         return self.builder.param(RowBase(self.owner, address, component))
 
     def _where(self, address: str) -> str:
@@ -223,7 +222,7 @@ class Context:
 
 
 class EmitterContext(Context):
-    """The emitter as time goes; no particle exists. Input: time."""
+    """The emitter over time; no particle exists. Input: time."""
 
     name = "emitter"
 
@@ -232,8 +231,8 @@ class EmitterContext(Context):
 
 
 class ByClipContext(Context):
-    """A thing that is read by the clip alone, as time goes. In another's program its rows are read at that program's times, so that births read
-    them at their own."""
+    """A thing whose rows depend on the clip alone. In another thing's program its rows are evaluated at that program's
+    times, so that births read them at their own."""
 
     name = "prop"
 
@@ -246,7 +245,7 @@ class ByClipContext(Context):
 
 
 class FieldContext(Context):
-    """A point and time of a mask's formula, which reads position, clip time and dials."""
+    """A point and time of a mask's formula, which may read position, clip time and dials."""
 
     name = "field"
 

@@ -1,4 +1,4 @@
-"""What of an effect is a plan's structure: keys by which plans of equal structure are compiled once."""
+"""Keys of structure: plans with equal keys are compiled once."""
 
 from __future__ import annotations
 
@@ -8,11 +8,12 @@ from typing import Any
 from ..document import Effect
 from ..rows.clip_rows import ByClip
 from ..rows.model import walk
-from ..rows.structure import READ, structure, structures
+from ..rows.structure import SKIPPED_VALUES, structure, structures
 
 
 def structure_key(effect: Effect, thing: Any) -> str:
-    """Return a text equal for things whose programs differ in values alone. Names count where formulas read by them."""
+    """Return a text that is equal for things whose programs differ only in values. Names count where formulas read
+    them."""
     clip = effect.clip
     props = list(effect.props)  # what it reads of props is part of its programs
     # shapings of other emitters that move all are among an emitter's own
@@ -44,8 +45,8 @@ def structure_key(effect: Effect, thing: Any) -> str:
 
 
 def validity_key(effect: Effect) -> str:
-    """Return a text equal for effects that are valid or not alike, but for numbers that lie outside their rows' ranges."""
-    return _hashed(structure(effect, READ))
+    """Return a text that is equal for effects that are equally valid, except for numbers outside their rows' ranges."""
+    return _hashed(structure(effect, SKIPPED_VALUES))
 
 
 def _hashed(thing: Any) -> str:

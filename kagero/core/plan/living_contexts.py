@@ -1,4 +1,4 @@
-"""A living particle: in a step, and on a stored frame."""
+"""Contexts of a living particle: in a step, and on a stored frame."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from ..parts.draws import DrawPart
 from ..program import Builder
 from ..rows.model import parts_in
 from ..rows.responses import is_plain
-from ..rows.view import found
+from ..rows.view import find_thing
 from .birth import BirthContext, RecalledBirth
 from .contexts import ALONG, AXES, Context
 
@@ -29,7 +29,7 @@ class LivingContext(Context):
         return (b.input(name),)
 
     def masked(self, uid: str, part: str) -> int:
-        """Return a mask's value now; of `latched` and `since`, what was so at the end of the step before."""
+        """Return a mask's value now; for `latched` and `since`, the value at the end of the previous step."""
         b = self.builder
         if part == "value":
             return super().masked(uid, part)
@@ -44,7 +44,7 @@ class LivingContext(Context):
         )
 
     def parent(self, part: str, count: int) -> Values:
-        return self.settled(f"parent.{part}", count, lambda birth: birth.parent(part, count))
+        return self.kept_from_birth(f"parent.{part}", count, lambda birth: birth.parent(part, count))
 
     def row(self, address: str) -> Values:
         known = f"{address} as others alter it"
@@ -57,11 +57,11 @@ class LivingContext(Context):
         return self._done[known]
 
     def own(self, uid: str) -> Values:
-        own = found(self.thing.own, uid)
+        own = find_thing(self.thing.own, uid)
         count = 1 if own.kind == "number" else 3
         if own.memory:
             return tuple(self.builder.input(f"own.{uid}.{i}") for i in range(count))
-        return self.settled(f"own.{uid}", count, lambda birth: birth.own(uid))
+        return self.kept_from_birth(f"own.{uid}", count, lambda birth: birth.own(uid))
 
     def _row(self, address: str) -> Values:
         placed = self.rows[address]
@@ -71,19 +71,20 @@ class LivingContext(Context):
             return (self.builder.input("lifespan"),)
         if is_plain(placed.row):
             return super().row(address)
-        return self.settled(f"row.{address}", placed.spec.components, lambda birth: birth.row(address))
+        return self.kept_from_birth(f"row.{address}", placed.spec.components, lambda birth: birth.row(address))
 
     def draw(self, uid: str) -> int:
-        draw: DrawPart = found(self.thing.draws, uid)
+        draw: DrawPart = find_thing(self.thing.draws, uid)
         if all(is_plain(self.rows[f"draws.{uid}.{name}"].row) for name in draw.bounds()):
             return super().draw(uid)
-        return self.settled(f"draw.{uid}", 1, lambda birth: (birth.draw(uid),))[0]
+        return self.kept_from_birth(f"draw.{uid}", 1, lambda birth: (birth.draw(uid),))[0]
 
 
 class StepContext(LivingContext):
-    """In a step: position and velocity at its start, age and time at its end; what was settled at birth is in the state.
+    """A step: position and velocity at its start, age and time at its end. Values read once at birth are in the state.
 
-    keeps: what has to be kept of the birth, and remembers: of the step before, with how many values and what gives them.
+    keeps: values of the birth to be kept; remembers: values of the previous step; each with their number and the
+    function that computes them.
     """
 
     name = "step"
@@ -96,7 +97,7 @@ class StepContext(LivingContext):
     def state(self, name: str) -> Values:
         return (self.builder.const(0),) if name in ALONG else super().state(name)
 
-    def settled(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
+    def kept_from_birth(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
         self.keeps[name] = (count, compute)
         return tuple(self.builder.input(f"kept.{name}.{i}") for i in range(count))
 
@@ -109,7 +110,7 @@ class StepContext(LivingContext):
 
 
 class FrameContext(LivingContext):
-    """On a stored frame, for the look and for what the interface shows. What was settled at birth is computed from the birth again."""
+    """A stored frame, for looks and for the interface. Values read once at birth are computed again from the birth."""
 
     name = "frame"
 
@@ -131,5 +132,5 @@ class FrameContext(LivingContext):
         clip = self.effect.clip
         return self.builder.const(float(1 / (clip.rate * clip.substeps)))
 
-    def settled(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
+    def kept_from_birth(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
         return compute(self.birth)

@@ -1,4 +1,4 @@
-"""The window of a loop, in frames."""
+"""The frames of a loop."""
 
 from __future__ import annotations
 
@@ -10,10 +10,10 @@ EVEN = 1e-9  # of a frame: nearer to a frame than so, it is that one
 
 @dataclass(frozen=True)
 class Window:
-    """Frames first..last, shown again and again: after the last comes the first.
+    """Frames first..last, repeated: the first follows the last.
 
-    way: `matched` or `blended`; over: frames at its end over which it becomes its beginning. low, high: the frames that there are, those of the
-    run-up among them.
+    way: `matched` or `blended`. over: frames at the end over which it turns into its beginning. low, high: available
+    frames, with the run-up.
     """
 
     first: int
@@ -25,7 +25,7 @@ class Window:
 
     @classmethod
     def of(cls, loop: Any, clip: Any) -> Window | None:
-        """Return the window of a loop, held within the clip; None where nothing of it is there."""
+        """Return a loop's window, clamped to the clip; None where nothing of it is left."""
         first, last = max(loop.first, clip.first_frame), min(loop.last, clip.last_frame)
         if last <= first:
             return None
@@ -34,11 +34,12 @@ class Window:
 
     @property
     def length(self) -> int:
-        """How many frames it has."""
+        """Number of frames."""
         return self.last + 1 - self.first
 
     def round(self, frames: float) -> tuple[int, float]:
-        """Return which time round a time without end is in, 0 in the window itself, and the time within the window that it shows; in frames."""
+        """Return the repetition of an unbounded time (0 in the window itself) and the corresponding time in the window,
+        in frames."""
         near = round(frames)
         frames = near if abs(frames - near) < EVEN else frames
         turn = (frames - self.first) // self.length

@@ -1,4 +1,4 @@
-"""Programs that tell what every row, response, draw and formula gives: what the interface shows behind curves and beside rows."""
+"""Programs that give the value of every row, response, draw and formula, for the interface."""
 
 from __future__ import annotations
 
@@ -20,7 +20,8 @@ from .view import EffectView
 
 @dataclass(frozen=True)
 class Probe:
-    """A program over a stored frame that gives every row's value, every response's source and result, every draw and formula."""
+    """A program over a stored frame that gives every row's value, every response's source and result, every draw and
+    formula."""
 
     program: Program
     rows: dict[str, tuple[str, ...]]
@@ -43,14 +44,15 @@ def probe_emitter(scope: Scope, slots: SlotTable[EffectView], remembering: froze
 
 @dataclass(frozen=True)
 class PushProbe:
-    """A program over a stored frame that gives what each push that is not muted does to a particle where it is: by its uid and axis, m/s²."""
+    """A program over a stored frame that gives each unmuted push's acceleration of a particle, by uid and axis,
+    m/s²."""
 
     program: Program
     uids: tuple[str, ...]
 
 
 def probe_pushes(scope: Scope, slots: SlotTable[EffectView], remembering: frozenset[str]) -> PushProbe:
-    """Return what tells the pushes of an emitter apart."""
+    """Return the program that separates the pushes of an emitter."""
     frame = FrameContext(scope, Builder(slots), remembering)
     outputs: dict[str, int] = {}
     uids = tuple(push.uid for push in scope.thing.forces if not push.muted)
@@ -63,7 +65,7 @@ def probe_pushes(scope: Scope, slots: SlotTable[EffectView], remembering: frozen
 
 
 def probe_by_clip(scope: Scope, slots: SlotTable[EffectView]) -> Probe:
-    """Return the probe of what is read by the clip alone, over clip times."""
+    """Return the probe of a thing whose rows depend on the clip alone, over clip times."""
     builder = Builder(slots)
     return _probe(scope, builder, {"emitter": ByClipContext(scope, builder)}, None)
 
@@ -113,9 +115,9 @@ def _probe(scope: Scope, builder: Builder, contexts: dict[str, Context], frame: 
 
 
 def _formulas(thing: Any, placed: PlacedRow) -> Iterator[tuple[Any, str]]:
-    """Yield the formulas that act on a row, each with how it is read."""
-    if isinstance(placed.row.base, SourcedBase) and placed.row.base.source.kind == "formula":
+    """Yield the active formulas of a row, each with how it is read."""
+    if isinstance(placed.row.base, SourcedBase) and placed.row.base.source.is_formula:
         yield placed.row.base.source, placed.row.base.read
     for response in placed.row.responses:
-        if response.source.kind == "formula" and is_active(thing, placed, response):
+        if response.source.is_formula and is_active(thing, placed, response):
             yield response.source, response.read

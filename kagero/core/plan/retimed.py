@@ -1,4 +1,4 @@
-"""From shown to simulated time."""
+"""The mapping from shown to simulated time."""
 
 from __future__ import annotations
 
@@ -15,9 +15,9 @@ import scipy
 class TimeMap:
     """A curve from shown to simulated clip time, seconds, in float64.
 
-    at, shows: of its keys; shapes: how it goes on from each. Smooth pieces are monotone cubics (Fritsch and Butland 1984), so that time never turns
-    back between two keys that do not. Before its first key and after its last it stands still, as curves do. low, high: the simulated times that
-    there are: beyond them it stands still too.
+    at, shows: shown and simulated time of each key; shapes: of the piece after each key. Smooth pieces are monotone
+    cubics (Fritsch and Butland 1984), so that time never runs backwards between two ascending keys. Before the first
+    and after the last key it is constant. low, high: available simulated times; the curve is clamped to them.
     """
 
     at: tuple[float, ...]
@@ -33,11 +33,11 @@ class TimeMap:
         )
 
     def endless(self) -> TimeMap:
-        """Return the curve over a time without end, that of a loop."""
+        """Return the curve over unbounded time, for a loop."""
         return replace(self, low=-math.inf, high=math.inf)
 
     def __call__(self, shown: float) -> tuple[float, float]:
-        """Return the simulated time that is seen at a shown one, and how fast it goes there: 1 full speed, 0 held, -1 backwards."""
+        """Return the simulated time shown at a time, and its rate: 1 normal, 0 held, -1 backwards."""
         time, pace = self._free(shown)
         return (time, pace) if self.low <= time <= self.high else (min(max(time, self.low), self.high), 0.0)
 

@@ -1,4 +1,4 @@
-"""Who is shown of an emitter that is thinned out."""
+"""Thinning: which particles of an emitter are shown."""
 
 from __future__ import annotations
 
@@ -8,19 +8,19 @@ from ..formula import Values
 from ..program import Builder
 from ..rows.reader import weighted
 from ..rows.slots import CameraValue, OfProp
-from ..rows.view import found
+from ..rows.view import find_thing
 from .contexts import EmitterContext
 from .living_contexts import FrameContext
 
 
-def thinned(at: FrameContext) -> int:
-    """Return 1 for who is shown, else 0: by the distance to a camera or prop, and by a camera's view. Whom it shows depends on
-    the particle's own draw alone, so that the shown at a lower density are among the shown at a higher one."""
+def is_shown(at: FrameContext) -> int:
+    """Return 1 for particles that are shown, otherwise 0: by the distance to a camera or prop, and by a camera's view.
+    A particle's own draw decides, so that those shown at a lower density are among those shown at a higher one."""
     b, thinning = at.builder, at.thing.thinning
     ruler = EmitterContext(at.view, b)  # its rows are the same for all particles at a time
     b.row = "thinning.outer"
     place, time = at.state("position"), at.clip_time()
-    axes, field = _looked_from(at, b, thinning.prop, time)
+    axes, field = _viewpoint(at, b, thinning.prop, time)
     gap = tuple(b.op("sub", p, axes[4 * i + 3]) for i, p in enumerate(place))
     (outer,), (inner,) = ruler.row("thinning.outer"), ruler.row("thinning.inner")
     near = b.op("neg", b.op("mul", outer, inner))
@@ -46,9 +46,10 @@ def thinned(at: FrameContext) -> int:
     return b.op("mul", shown, inside)
 
 
-def _looked_from(at: FrameContext, b: Builder, uid: str | None, time: int) -> tuple[Values, int | None]:
-    """Return where a prop or the effect's camera stands, as `prop_matrix` gives it, and a camera's field of view."""
-    prop: Any = found(at.effect.props, uid or "")
+def _viewpoint(at: FrameContext, b: Builder, uid: str | None, time: int) -> tuple[Values, int | None]:
+    """Return the transform of a prop or of the effect's camera, as `prop_matrix` gives it, and a camera's field of
+    view."""
+    prop: Any = find_thing(at.effect.props, uid or "")
     if prop is not None:
         seen = at.prop_row(prop.uid, "field_of_view", time)[0] if prop.camera else None
         return b.multi("prop_matrix", time, attrs=(OfProp(prop.uid),)), seen

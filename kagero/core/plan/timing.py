@@ -1,4 +1,4 @@
-"""What decides when births happen besides the rate."""
+"""What determines the times of births besides the rate."""
 
 from __future__ import annotations
 
@@ -12,10 +12,11 @@ from ..rows.responses import is_sourced
 
 @dataclass(frozen=True)
 class Timing:
-    """What decides when births happen besides the rate; seconds of clip time. every: after how many it begins once more.
+    """What determines the times of births besides the rate, in seconds of clip time.
 
-    constant_rate: births a second; limit: at most so many births. per_second: what the rate is multiplied by. frame_rate,
-    substeps: where births count as being on a frame or step. clip: its first frame, and its last where that decides more than what is left out.
+    every: period after which the run starts again. constant_rate: births a second. limit: largest number of births.
+    per_second: factor of the rate. frame_rate, substeps: the grid onto which times are snapped. clip: its first frame,
+    and its last where that changes more than which births are left out.
     """
 
     start: float
@@ -31,7 +32,7 @@ class Timing:
 
 
 def timing_of(scope: Scope) -> Timing:
-    """Return when births may happen. What begins at 0 begins with the run-up."""
+    """Return an emitter's timing. What starts at 0 starts with the run-up."""
     assert scope.effect is not None
     effect, emitter = scope.effect, scope.thing
     births, clip = emitter.births, effect.clip
@@ -52,7 +53,7 @@ def timing_of(scope: Scope) -> Timing:
     bursts = tuple(
         (burst.uid, when, burst.count)
         for burst in births.bursts
-        if burst.count > 0 and (when := _when(burst, effect, moments)) >= begins
+        if burst.count > 0 and (when := _burst_time(burst, effect, moments)) >= begins
     )
     return Timing(
         start,
@@ -68,7 +69,7 @@ def timing_of(scope: Scope) -> Timing:
     )
 
 
-def _when(burst: Burst, effect: Effect, moments: dict[str, float]) -> float:
+def _burst_time(burst: Burst, effect: Effect, moments: dict[str, float]) -> float:
     """Return the clip time of a burst, seconds."""
     if burst.after not in moments:
         return effect.clip.seconds(burst.frame)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from typing import Any
 
-from ..catalog import Scope, stands_by
+from ..catalog import Scope, props_stood_by
 from ..document import Effect, moment_times, owner_of
 from ..program import PropQuery
 from ..rows.placed import PlacedRow
@@ -14,7 +14,7 @@ from .camera import camera_values
 
 
 class EffectView:
-    """One state of an effect. scopes: of those owners that were looked into already."""
+    """One state of an effect. scopes: of owners that are known already."""
 
     def __init__(self, effect: Effect, scopes: dict[Owner, Scope] | None = None):
         self.effect, self.seed = effect, effect.clip.seed
@@ -70,8 +70,8 @@ class EffectView:
         return PropQuery(uid, self.digest(uid))
 
     def digest(self, uid: str) -> str:
-        """Return a text equal where a prop is the same, stands and moves the same, with all that it stands by, and the dials and
-        the clip's length where it may read them."""
+        """Return a text that is equal where a prop's geometry and motion are equal, including everything it depends on
+        (other props, dials, the clip's length)."""
         if uid not in self._digests:
             prop = self._things["prop", uid]
             text = prop.model_dump_json(
@@ -96,6 +96,6 @@ class EffectView:
                 dials += repr(sorted(moment_times(self.effect).items()))
             if '"clip_' in text or '"formula"' in text:
                 dials += repr((self.effect.clip.frame_rate, self.clip_length()))
-            others = "".join(self.digest(other.uid) for other in stands_by(self.effect, prop))
+            others = "".join(self.digest(other.uid) for other in props_stood_by(self.effect, prop))
             self._digests[uid] = hashlib.blake2b(f"{text} {dials} {others}".encode(), digest_size=12).hexdigest()
         return self._digests[uid]

@@ -1,7 +1,8 @@
-"""Programs below every document: operations by name and type, the builder that writes them, and the typed slots of their values."""
+"""Programs, below every document: operations by name and type, the builder that writes them, and typed slots for their
+values."""
 
 from .builder import MOST_OPERATIONS, Builder, Operation, Program, digest
-from .inlined import inlined
+from .inlined import inline
 from .operations import SIGNATURES, Signature
 from .slots import Fixed, FixedSeed, Group, Handle, Slot, SlotTable
 from .values import ProgramValues, PropQuery, StageQueries
@@ -23,5 +24,5 @@ __all__ = [
     "SlotTable",
     "StageQueries",
     "digest",
-    "inlined",
+    "inline",
 ]

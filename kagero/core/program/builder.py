@@ -1,4 +1,4 @@
-"""A program: operations in single assignment over float32 scalars per particle; vectors are three of them."""
+"""Programs: operations in single assignment form on float32 scalars for each particle; a vector is three scalars."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ Attr = Handle | int | float
 
 @dataclass(frozen=True)
 class Operation:
-    """name(args; attrs) -> outs, and the row it came from. Values are numbered; each is written once."""
+    """name(args; attrs) -> outs, and the address of the row it came from. Values are numbered; each is written once."""
 
     name: str
     args: tuple[int, ...]
@@ -32,7 +32,7 @@ class Operation:
 
 @dataclass(frozen=True)
 class Program:
-    """inputs and outputs by name; only what the outputs need, in an order in which it can be computed."""
+    """A program: inputs and outputs by name, and only the operations that the outputs need, in an executable order."""
 
     inputs: dict[str, int]
     operations: tuple[Operation, ...]
@@ -41,23 +41,24 @@ class Program:
 
     @cached_property
     def structure(self) -> str:
-        """A text equal for programs that do the same to their inputs and values, whatever the values are."""
+        """A text that is equal for programs that perform the same operations on their inputs and values, whatever the
+        values."""
         lines = [f"{op.name}{op.args}{op.attrs}{op.outs}" for op in self.operations]
         return repr((sorted(self.inputs.items()), lines, sorted(self.outputs.items())))
 
     @cached_property
     def rows(self) -> tuple[str, ...]:
-        """The row each operation came from: with the structure, all that programs can differ in."""
+        """The row each operation came from; with the structure, all that equal programs can differ in."""
         return tuple(op.row for op in self.operations)
 
     @cached_property
     def prepared(self) -> dict[Any, Any]:
-        """What was made of it, by a name of whoever made it: kept as long as the program is."""
+        """What others have prepared from it, by their own keys; kept as long as the program."""
         return {}
 
 
 def digest(values: ProgramValues, programs: Iterable[Program], also: object = ()) -> str:
-    """Return a content hash of programs, of the values they read, and of anything else given."""
+    """Return a content hash of programs, the values they read, and anything else given."""
     h = hashlib.blake2b(digest_size=16)
     h.update(repr(also).encode())
     for program in programs:
@@ -79,11 +80,11 @@ MOST_OPERATIONS = 60_000  # of one program; the largest of the demo has some 900
 
 
 class Builder:
-    """Collects operations, giving equal ones one value; `finish` keeps what the outputs need.
+    """Collects operations and merges equal ones; `finish` keeps what the outputs need.
 
-    slots: the table of the values its programs read; several programs of one thing share one. row: the address of what is being
-    written, for errors and for telling what costs how much. written: what has been compiled already, by whatever it was. longer: how many
-    times MOST_OPERATIONS it may have.
+    slots: table of the values that its programs read; several programs of one thing share one. row: address of the row
+    being written, for errors and costs. written: what has been compiled already, by its own key. longer: factor of
+    MOST_OPERATIONS that it may have.
     """
 
     def __init__(self, slots: SlotTable[Any] | None = None, longer: int = 1) -> None:
@@ -103,11 +104,11 @@ class Builder:
         return self.inputs[name]
 
     def op(self, name: str, *args: int, attrs: tuple[Slot[Any] | Attr, ...] = ()) -> int:
-        """Return the first value that an operation of these arguments gives."""
+        """Return the first result of an operation."""
         return self.multi(name, *args, attrs=attrs)[0]
 
     def multi(self, name: str, *args: int, attrs: tuple[Slot[Any] | Attr, ...] = ()) -> tuple[int, ...]:
-        """Return all values that an operation gives. Raises BudgetError when a program grows too long."""
+        """Return all results of an operation. Raises BudgetError when the program grows too long."""
         beside = tuple(self.slots.handle(attr) if isinstance(attr, Slot) else attr for attr in attrs)
         known = (name, args, beside)
         if known not in self._known:
@@ -138,7 +139,7 @@ class Builder:
         return self.op("param", attrs=(slot,))
 
     def finish(self, outputs: dict[str, int]) -> Program:
-        """Return the program that gives the outputs by name."""
+        """Return the program with the given outputs by name."""
         needed = set(outputs.values())
         kept = []
         for operation in reversed(self._operations):

@@ -1,4 +1,4 @@
-"""A program written into another one."""
+"""Inlining of one program into another."""
 
 from __future__ import annotations
 
@@ -7,11 +7,12 @@ from collections.abc import Mapping
 from .builder import Builder, Program
 
 
-def inlined(b: Builder, program: Program, given: Mapping[str, int], row: str | None = None) -> dict[str, int]:
-    """Write a program's operations into a builder, and return the values of its outputs by name; what is there already is not written again.
+def inline(b: Builder, program: Program, given: Mapping[str, int], row: str | None = None) -> dict[str, int]:
+    """Write a program's operations into a builder, and return its outputs by name; operations that are there already
+    are shared.
 
-    given: by name, the values that stand for its inputs; the others become inputs of what is built. row: whose its operations are; None: whose
-    they were. The values it reads beside (`ProgramValues`) are those it was finished with.
+    given: values for its inputs by name; other inputs become inputs of the builder. row: address for its operations;
+    None: as they were. Its values (`ProgramValues`) are those it was finished with.
     """
     value = {number: given[name] if name in given else b.input(name) for name, number in program.inputs.items()}
     for op in program.operations:

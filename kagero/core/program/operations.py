@@ -1,6 +1,6 @@
-"""Every operation by its name: how many values it takes and gives, and what stands beside it.
+"""Signatures of all operations: numbers of arguments and results, and kinds of attributes.
 
-What an operation computes is said once, by its NumPy function in `engine/operations`.
+What an operation computes is defined by its NumPy function in `engine/operations`.
 """
 
 from __future__ import annotations
@@ -13,8 +13,9 @@ Beside = Literal["params", "curves", "gradients", "seeds", "queries", "number", 
 
 @dataclass(frozen=True)
 class Signature:
-    """arguments, outs: how many values it takes and gives, float32 each (`key` is uint64). beside: the kinds of its attributes: groups of
-    run-time values that slots stand for, or a number or count that is part of the structure. more: it takes further sets of so many arguments."""
+    """arguments, outs: numbers of float32 values taken and given (`key` is uint64). beside: kinds of its attributes:
+    groups of run-time values that slots stand for, or a number or count that is part of the structure. more: it accepts
+    further sets of this many arguments."""
 
     arguments: int
     outs: int = 1
@@ -22,7 +23,7 @@ class Signature:
     more: int = 0
 
     def takes(self, count: int) -> bool:
-        """Return whether it takes so many arguments."""
+        """Return whether it accepts this many arguments."""
         further = count - self.arguments
         return further == 0 or (self.more > 0 and further > 0 and further % self.more == 0)
 
@@ -115,7 +116,8 @@ SIGNATURES: dict[str, Signature] = {
     "prop_footed": Signature(5, 8, ("queries",)),
     "prop_walked": Signature(12, 10, ("queries",)),
     "prop_field": Signature(4, 3, ("queries",)),
-    # what comes of contacts; with the velocity after the last touch; with each of the step's first touches (`kernels.contacts`)
+    # what comes of contacts; with the velocity after the last touch; with each of the step's first touches
+    # (`kernels.contacts`)
     "met": Signature(37, 25, ("queries",), 13),
     "met_cued": Signature(37, 28, ("queries",), 13),
     "met_often": Signature(37, 156, ("queries",), 13),

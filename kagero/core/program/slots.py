@@ -1,7 +1,7 @@
-"""Typed slots: where a program reads what is no part of its structure. A slot says which value it is, and reads it from a document.
+"""Typed slots: the values that a program reads when it runs, each knowing how to read itself from a document.
 
-Equal slots are one value. A program names values by handles: places among those of a group. What a document is like is known by the
-slots alone; here it is a type that they and the table of one program have in common.
+Equal slots are one value. A program names values by handles: positions within a group. Only slots know what a document
+is; here it is a type variable.
 """
 
 from __future__ import annotations
@@ -22,21 +22,21 @@ Document = TypeVar("Document", contravariant=True)
 
 
 class Slot(Generic[Document]):
-    """One value that a program reads when it runs. Frozen dataclasses: equal ones are the same value.
+    """One value that a program reads when it runs. Slots are frozen dataclasses; equal ones are the same value.
 
-    group: params (a float), curves and gradients (tables of `kernels.curves`), seeds (64-bit), queries (`PropQuery`).
+    group: params (float), curves and gradients (tables of `kernels.curves`), seeds (64-bit), queries (`PropQuery`).
     """
 
     group: ClassVar[Group]
 
     @abstractmethod
     def read(self, document: Document) -> Value:
-        """Return the value as the document has it."""
+        """Return the value in a document."""
 
 
 @dataclass(frozen=True)
 class Fixed(Slot[Any]):
-    """A value that no document changes: a number written in a formula."""
+    """A constant value, such as a number written in a formula."""
 
     value: float
     sign: float = field(init=False)  # noughts of both signs are two values
@@ -51,7 +51,7 @@ class Fixed(Slot[Any]):
 
 @dataclass(frozen=True)
 class FixedSeed(Slot[Any]):
-    """A seed that no document changes."""
+    """A constant seed."""
 
     value: int
     group: ClassVar[Group] = "seeds"
@@ -61,7 +61,7 @@ class FixedSeed(Slot[Any]):
 
 
 class Handle(int):
-    """Where a slot's value stands among those of its group in `ProgramValues`."""
+    """The position of a slot's value within its group in `ProgramValues`."""
 
     group: Group
 
@@ -72,14 +72,14 @@ class Handle(int):
 
 
 class SlotTable(Generic[Document]):
-    """The slots that the programs of one thing read, in the order in which they were first named."""
+    """The slots that the programs of one thing read, in the order of their first use."""
 
     def __init__(self) -> None:
         self._handles: dict[Slot[Document], Handle] = {}
         self._sizes: dict[Group, int] = dict.fromkeys(get_args(Group), 0)
 
     def handle(self, slot: Slot[Document]) -> Handle:
-        """Return where a slot's value stands; a new slot gets the next place of its group."""
+        """Return the position of a slot's value; a new slot gets the next position of its group."""
         known = self._handles.get(slot)
         if known is None:
             known = self._handles[slot] = Handle(slot.group, self._sizes[slot.group])
@@ -90,7 +90,7 @@ class SlotTable(Generic[Document]):
         return iter(self._handles)
 
     def values(self, document: Document, stage: StageQueries | None = None) -> ProgramValues:
-        """Return the value of every slot as a document has it."""
+        """Return the value of every slot in a document."""
         values = ProgramValues(stage=stage)
         for slot, handle in self._handles.items():
             getattr(values, handle.group).append(slot.read(document))

@@ -1,4 +1,5 @@
-"""What a setting that can be driven is: units, words beside fields, responses, curves, gradients, and how parts read values.
+"""Settings that can be driven: units, facts about fields, responses, curves, gradients, and the readers through which
+parts write operations.
 
-Knows programs and formulas; never which parts there are.
+It knows programs and formulas, never which kinds of parts exist.
 """

@@ -1,4 +1,5 @@
-"""Sources that are something a particle has: a number, a vector or a colour, with the parts by which vectors and colours are read."""
+"""Sources that are an attribute of a particle or prop: a number, a vector or a colour, with the parts by which vectors
+and colours are read."""
 
 from __future__ import annotations
 
@@ -15,7 +16,7 @@ from .model import Refers, Uid, Vector
 from .reader import Reader, weighted
 from .source import NAMING, PARTS, Listed, Node, SourceFacts, SourcePart, source_of
 from .units import si_symbol
-from .view import View, found
+from .view import View, find_thing
 
 VectorPart = Literal["x", "y", "z", "length", "along", "whole"]
 ColourPart = Literal["red", "green", "blue", "whole"]
@@ -24,7 +25,8 @@ _PLACES = {"x": 0, "y": 1, "z": 2, "red": 0, "green": 1, "blue": 2}
 
 
 def part_of(at: Reader, values: Values, part: str, axis: tuple[float, float, float] = (0.0, 1.0, 0.0)) -> Values:
-    """Return a part of a vector or colour: a component, its length, its extent along an axis, or the whole; of a number itself."""
+    """Return a part of a vector or colour: a component, its length, its extent along an axis, or the whole; a number
+    itself."""
     if part == "whole" or len(values) == 1:
         return values
     if part == "length":
@@ -44,7 +46,7 @@ def facts_of_part(facts: SourceFacts, part: str) -> SourceFacts:
 def parts_listed(
     kind: type[SourcePart], base: dict[str, Any], shape: str, group: str, help: str, along: bool = False
 ) -> Iterator[Listed]:
-    """Yield the parts of a vector or colour for the list, not the whole."""
+    """Yield the parts of a vector or colour for the list of sources, without the whole."""
     for part in PARTS[shape]:
         if part != "along" or along:
             yield kind.entry({**base, "part": part}, group, help)
@@ -70,7 +72,8 @@ class NumberAttribute(SourcePart):
 
 
 class VectorAttribute(SourcePart):
-    """A vector that every particle has: a component, its length, its extent along an axis, or the whole. along: whether that is offered."""
+    """A vector that every particle has: a component, its length, its extent along an axis, or the whole. along: whether
+    that is offered."""
 
     shape: ClassVar[str] = "vector"
     along: ClassVar[bool] = False
@@ -114,7 +117,8 @@ class VectorAttribute(SourcePart):
 
 
 class PropVector(SourcePart):
-    """A vector that a prop has at a moment: a component, its length, or the whole. word: what it is called behind the prop's name."""
+    """A vector that a prop has at a time: a component, its length, or the whole. word: its name, written behind the
+    prop's."""
 
     shape: ClassVar[str] = "vector"
     per_particle: ClassVar[bool] = False
@@ -132,14 +136,14 @@ class PropVector(SourcePart):
         return part_of(at, self.values(at), self.part, self.axis)
 
     def facts(self, view: View) -> SourceFacts:
-        prop = found(view.props, self.prop)
+        prop = find_thing(view.props, self.prop)
         return facts_of_part(
             replace(self.kind_facts(), label="missing prop" if prop is None else f"{prop.name} {self.word}".rstrip()),
             self.part,
         )
 
     def missing(self, view: View) -> str:
-        return "" if found(view.props, self.prop) else f"a prop that is not there: {self.prop!r}"
+        return "" if find_thing(view.props, self.prop) else f"a prop that is not there: {self.prop!r}"
 
     def column(self) -> str:
         return f"{self.name_groups[0]}.{self.prop}" + ("" if self.part == "whole" else f".{self.part}")
@@ -154,10 +158,8 @@ class PropVector(SourcePart):
     def named(cls, view: View) -> Iterator[Known]:
         unit = si_symbol(cls.unit)
         for prop in view.placed:
-            name, source = (
-                f"{cls.name_groups[0]}.{identifier(prop.name)}",
-                source_of({"kind": cls.tag(), "prop": prop.uid, "part": "whole"}),
-            )
+            name = f"{cls.name_groups[0]}.{identifier(prop.name)}"
+            source = source_of({"kind": cls.tag(), "prop": prop.uid, "part": "whole"})
             yield Known(name, "vector", dimension_of(unit), source, prop.name, cls.help, unit, False, True)
 
     def reads(self, view: View, stage: str) -> Iterator[Node]:

@@ -1,4 +1,4 @@
-"""Things of an effect whose rows are read by the clip alone: props, what is done to the picture, the frame that it is seen in."""
+"""Things whose rows depend on the clip alone: props, items of the finish, and the frame."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from .view import Holder
 
 
 class ByClip(Part):
-    """A thing with rows that are read as the clip goes, whatever particles do. holder: what it is called as the owner of rows."""
+    """A thing whose rows depend on the clip alone. holder: what it is called as the owner of rows."""
 
     stage = "emitter"
     holder: ClassVar[Holder] = "prop"

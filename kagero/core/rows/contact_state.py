@@ -1,8 +1,9 @@
-"""What particles remember of what they touched, by the names under which the state keeps it."""
+"""Names of the state columns for contacts."""
 
 from __future__ import annotations
 
-# first, last: clip times of touches, s; speed of the last impact, m/s; its angle to the normal, radians; which of the contacts that act, from 1 on
+# first, last: clip times of touches, s; speed of the last impact, m/s; its angle to the normal, radians; which of the
+# contacts that act, from 1 on
 _NAMES = (
     "touching",
     "count",

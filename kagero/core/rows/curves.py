@@ -1,4 +1,4 @@
-"""Curves and gradients as they stand in the document."""
+"""Curves and gradients in the document."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""What a plain field of a part offers where it stands: words, bounds, and the values to choose from. Derived from what is beside it."""
+"""What the sheet offers for a plain field of a part: label, bounds, and values to choose from; derived from the field's
+facts."""
 
 from __future__ import annotations
 
@@ -32,7 +33,7 @@ Kind = Literal[
 
 @dataclass(frozen=True)
 class Choosable:
-    """One value that a field can have. why: why it cannot be chosen now; empty where it can."""
+    """A value that a field can have. why: why it cannot be chosen now; empty where it can."""
 
     value: Any
     label: str
@@ -42,9 +43,13 @@ class Choosable:
 
 @dataclass(frozen=True)
 class Offered:
-    """A field of a part in the sheet. kind: which control shows it (within: a piece of the part with fields of its own); lowest, highest: of
-    numbers; nothing: words for None, where the field may name nothing; accept, holds: of files, the endings of their names and
-    what they hold; pictured: its values are pictures that ship; side: the field that is the other side."""
+    """A field of a part in the sheet.
+
+    kind: which control shows it (within: a part inside the part, with fields of its own). lowest, highest: bounds of
+    numbers. nothing: words for None, where the field may be empty. accept, holds: for files, the endings of their names
+    and their required content. pictured: values are pictures of the shelf. side: the field for the other side, of a
+    pair. on_request: it is shown once it is set, or somebody asks for it.
+    """
 
     name: str
     label: str
@@ -60,10 +65,11 @@ class Offered:
     holds: str = ""
     pictured: bool = False
     side: str = ""
+    on_request: bool = False
 
 
 def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> Offered | None:
-    """Return how a field stands in the sheet; None for one without words. options: what a reference can name."""
+    """Return what the sheet offers for a field; None for one without a label. options: what a reference can name."""
     if "offered" not in facts.cache:
         facts.cache["offered"] = _offered(facts)
     offer: Offered | None = facts.cache["offered"]
@@ -122,7 +128,7 @@ def _offered(facts: FieldFacts) -> Offered | None:
 
 
 def _inner(annotation: Any) -> tuple[Any, bool]:
-    """Return a field's type without what stands beside it, and whether it may be None."""
+    """Return a field's type without its annotations, and whether it may be None."""
     optional = False
     while True:
         if hasattr(annotation, "__metadata__"):

@@ -1,4 +1,4 @@
-"""What every part of the document shares: strictness, uids, finite numbers, and what stands beside a field."""
+"""What all parts of the document share: strictness, uids, finite numbers, and the facts about their fields."""
 
 from __future__ import annotations
 
@@ -18,14 +18,14 @@ Stage = Literal["emitter", "birth", "live"]
 
 
 class Model(BaseModel):
-    """A part of the document: unknown keys are refused and numbers are finite. Schemas are built when they are first used, after every
-    kind of part is known."""
+    """A part of the document. Unknown keys are refused and numbers must be finite. Schemas are built at first use, when
+    every kind of part is known."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, validate_default=True, defer_build=True)
 
     def __init_subclass__(cls, **kwargs: Any) -> None:
-        """Say of class facts only that they are: pydantic would read each one's type from its text again for every class below, which was half
-        the time of an import."""
+        """Declare class facts as class variables, so that pydantic does not evaluate their types again for every
+        subclass, which took half of the import's time."""
         for name, text in cls.__annotations__.items():
             if isinstance(text, str) and text.startswith("ClassVar"):
                 cls.__annotations__[name] = ClassVar
@@ -40,13 +40,14 @@ Vector = Annotated[tuple[Number, Number, Number], Field(description="x, y, z; y 
 Whole = Annotated[int, Field(ge=1, le=1_000_000)]
 
 
-# beside a field ---------------------------------------------------------------------------------------------------------
+# beside a field
+# ---------------------------------------------------------------------------------------------------------
 @dataclass(frozen=True)
 class Driven:
-    """Beside a row: its words, what bounds base and result, what a full drag across the field spans, and its default.
+    """The facts of a row: label, unit, bounds of base and result, what a full drag spans, default, help.
 
-    stage: "emitter" (read as time goes, no particle), "birth" (once per particle), "live" (every step or frame); without one, its
-    part's. always: shown in the sheet also while it does nothing.
+    stage: "emitter" (read over time, without a particle), "birth" (once for each particle) or "live" (at every step or
+    frame); by default the part's. always: shown in the sheet also while it has no effect.
     """
 
     label: str
@@ -62,11 +63,12 @@ class Driven:
 
 @dataclass(frozen=True)
 class Setting:
-    """Beside a field that nothing can drive: its words and unit. choices: of a field with a few values, the words for each, in order.
+    """The facts of a field that cannot be driven: label and unit. choices: the words for each of a few values, in
+    order.
 
-    nothing: of a field that may name nothing, the words for that. shown: whether the sheet shows it; else some other part of the screen does.
-    pictured: whether its values are pictures that ship (`geometry.stock`), to be chosen by how they look. side: of a side, the field of the same part
-    that is the other one: they can be changed together, in proportion.
+    nothing: words for an empty field. shown: whether the sheet shows it; otherwise another part of the screen does.
+    pictured: values are pictures of the shelf (`geometry.stock`), chosen by their looks. side: for one side of a pair,
+    the field of the other; both can be changed in proportion.
     """
 
     label: str
@@ -84,10 +86,11 @@ MUST_NAME = ("", "choose one", "none yet")  # what stands where a part names not
 
 @dataclass(frozen=True)
 class Refers:
-    """Beside a field that names another thing by its uid. group: which things: props, emitters, draws, own, dials, rides, cues (of the same emitter).
+    """The facts of a field that names another thing by its uid. group: props, emitters, draws, own, dials, rides, or
+    cues (of the same emitter).
 
-    fits: which of them will do, by a property that they have. missing: what to say where it names nothing that fits, `{name}` being whose
-    field it is; remedy: what to do then; without, the part says so itself.
+    fits: a property that the named thing must have. missing: what to say where it names nothing that fits, with
+    `{name}` for the field's owner. remedy: what to do then. Without these the part says so itself.
     """
 
     group: Literal["props", "emitters", "draws", "own", "dials", "rides", "cues", "moments"]
@@ -102,7 +105,8 @@ class Refers:
 
 @dataclass(frozen=True)
 class FileKind:
-    """Beside a field that names files that were brought in. kind: what they have to hold; accept: the endings of their names."""
+    """The facts of a field that names imported files. kind: what they must contain. accept: the endings of their
+    names."""
 
     kind: Literal["mesh", "picture", "film", "drawing", "points", "field"]
     accept: tuple[str, ...]
@@ -110,12 +114,14 @@ class FileKind:
 
 @dataclass(frozen=True)
 class Guide:
-    """A mark on the stage that shows where a part is, drawn from the bases of its own rows, named by their fields.
+    """A mark on the stage that shows where a part is, drawn from the base values of its own rows, which are named by
+    field.
 
-    mark: what is drawn; at: the row of its place, metres (none: where the emitter's births are); radius, size, direction, core: rows, as the mark
-    needs them (falloff: how strong it is over the distance; axis: the same about an axis). moved: whether a hand on the stage moves the place.
-    turn: of a box, its row of angles. space: the uid of the prop in whose space it stands; span, fade: over how many metres it fades, and how.
-    counts, points: of a lattice in a box, how many points it has along each axis, and where they are moved to, in sizes of the box from its middle.
+    mark: what is drawn. at: row of its position, metres (empty: where births are). radius, size, direction, core: rows
+    that the mark needs (falloff: strength over distance; axis: the same about an axis). moved: whether the position can
+    be dragged on the stage. turn: a box's row of angles. space: uid of the prop in whose space it lies. span, fade:
+    over how many metres it fades, and how. counts, points: a lattice's number of points along each axis, and their
+    positions, in sizes of the box from its centre.
     """
 
     mark: Literal["cross", "disc", "ball", "box", "arrow", "falloff", "axis", "lattice"]
@@ -135,7 +141,7 @@ class Guide:
 
 @dataclass(frozen=True)
 class Mark:
-    """Beside a field: what it is to those who walk through a document."""
+    """A mark on a field for code that walks through documents."""
 
     name: str
 
@@ -152,7 +158,7 @@ CONTENT = Mark("content")  # what a prop's geometry is made from; no program dep
 
 @dataclass(frozen=True)
 class FieldFacts:
-    """A field of a model with all that stands beside it."""
+    """A field of a model with all its facts."""
 
     name: str
     driven: Driven | None
@@ -166,14 +172,14 @@ class FieldFacts:
 
     @property
     def must_name(self) -> bool:
-        """Whether a part cannot do without naming something here. Where it can, a new part names nothing, whatever there is."""
+        """Whether the part needs a named thing here. Otherwise a new part names nothing, whatever exists."""
         return self.refers is not None and (
             self.refers.needed or self.setting is None or self.setting.nothing in MUST_NAME
         )
 
     @cached_property
     def cache(self) -> dict[str, Any]:
-        """What was found out from it once (`offers.offered`): it never changes."""
+        """Results derived from it once (`field_offers.offered`); facts never change."""
         return {}
 
 
@@ -220,7 +226,7 @@ def _fields(kind: type[BaseModel]) -> tuple[FieldFacts, ...]:
 
 
 def ordered(kind: type[Part]) -> tuple[FieldFacts, ...]:
-    """Return the fields of a part, its rows in the order of the sheet."""
+    """Return the fields of a part, rows in the order of the sheet."""
     order, last = kind.row_order, kind.rows_last
     if not order and not last:
         return fields_of(kind)
@@ -233,15 +239,16 @@ def ordered(kind: type[Part]) -> tuple[FieldFacts, ...]:
 
 
 def summary(kind: Any) -> str:
-    """Return what a kind of part is, in words: its help, else the first sentence of its docstring."""
+    """Return what a kind of part is, in words: its help, otherwise the first sentence of its docstring."""
     line = " ".join((kind.__doc__ or "").split())
     return str(kind.help) or (line.split(". ")[0].rstrip(".") + "." if line else "")
 
 
 class Part(Model):
-    """One kind of thing that an effect is made of, or a piece of one.
+    """A kind of thing that effects are made of, or a piece of one.
 
-    label, help: its words. band: where its rows stand. stage: when they are read, where a row does not say. guides: what the stage shows of it.
+    label, help: its words. band: the section of the sheet for its rows. stage: when its rows are read, where a row does
+    not say. guides: its marks on the stage.
     """
 
     label: ClassVar[str] = ""
@@ -254,84 +261,90 @@ class Part(Model):
         tuple[str, ...]
     ] = ()  # its rows in the order of the sheet, where that is not the order of its fields
     rows_last: ClassVar[tuple[str, ...]] = ()  # those that stand behind all others
+    on_request: ClassVar[tuple[str, ...]] = ()  # plain fields that are shown once set, or asked for
 
     @classmethod
     def rows_key(cls) -> str:
-        """Return what the keys of its rows begin with: names that are the same wherever such a part stands."""
+        """Return the prefix of its rows' keys, the same wherever such a part stands."""
         return ""
 
     def row_family(self, field: str) -> str:
-        """Return what a row of this very thing belongs to: rows of one family come out of each other at a birth."""
+        """Return the family of one of its rows; rows of a family depend on each other at a birth."""
         return f"{self.rows_key()}.{field}"
 
     def unused(self) -> frozenset[str]:
-        """Return the rows that take no part as it is set now, by their fields; of parts within it, with a dot between."""
+        """Return the rows without effect as the part is set, by field; for parts within it, joined by a dot."""
         return frozenset()
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        """Return what stands beside a row of this very thing, where that is not what its kind says."""
+        """Return the facts of a row of this very part, where they differ from those of its kind."""
         return facts.driven
 
     @classmethod
     def template(cls) -> dict[str, Any]:
-        """Return a new one as plain data, with a uid to be replaced where it has one."""
+        """Return a new part as plain data; a uid is a placeholder."""
         return {}
 
     @classmethod
-    def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
-        """Return a new one, as plain data, as it suits the emitter or prop that it is added to."""
+    def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
+        """Return a new part, as plain data, adapted to the emitter or prop it is added to."""
         return data
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
-        """Return what it cannot do without and has not: the field, words, and what to do; None where nothing is missing. It does nothing then."""
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
+        """Return what the part needs and lacks: the field, words, and a remedy; None where nothing is missing. A part
+        with an unmet need has no effect."""
         return None
 
     def relies_on(self) -> tuple[str, ...]:
-        """Return the path of what its emitter must have beside it, such as targets; nothing where it needs none."""
+        """Return the path of what its emitter must have besides, such as targets; empty for nothing."""
         return ()
 
     def possible(self, effect: Any, thing: Any) -> str:
-        """Return why an emitter or prop of an effect cannot have such a part now, or an empty string. Asked of a new one."""
+        """Return why an emitter or prop of an effect cannot have such a part now, or an empty string. Asked of a new
+        part."""
         return ""
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        """Return the things that a field of it may name, where that is not all that fit."""
+        """Return the things that one of its fields may name; None: all that fit."""
         return None
 
     def values_of(self, field: str, effect: Any) -> tuple[str, ...] | None:
-        """Return the values that a field with a few of them can have as the part stands, where that is not all."""
+        """Return the values that a field with a few choices may have as the part stands; None: all."""
         return None
 
     def settled_fields(self, effect: Any, thing: Any) -> dict[str, Any]:
-        """Return what other fields have to be for it to fit, by their path in the thing, when such a part takes another's place."""
+        """Return the values other fields must take when such a part replaces another, by their path in the thing."""
         return {}
 
     def carried(self, at: Any) -> dict[str, int]:
-        """Return what a particle's state keeps for it from the birth on, by name, as it is at the birth (at: the reader of one)."""
+        """Return the values that a particle's state keeps for this part from its birth on, by name (at: the reader of a
+        birth)."""
         return {}
 
     def forms(self) -> Iterator[tuple[str, bool, dict[str, Any]]]:
-        """Yield the forms that it can have, where these are a few that change several fields together: words, whether it has that now, the fields."""
+        """Yield its forms, where a few combinations of several fields are offered together: words, whether it has that
+        form now, the fields."""
         return iter(())
 
     def guided(self) -> dict[str, Any]:
-        """Return what its guides show of it besides its rows, by their fields."""
+        """Return what its guides need besides its rows, by field."""
         return {}
 
     def on_stage(self, thing: Any) -> Iterator[tuple[str, str, str]]:
-        """Yield what the stage can show of it on props, of an emitter: its name for `staging.Fields`, and its words and help."""
+        """Yield the fields that the stage can show on props for this part of an emitter: name for `staging.Fields`,
+        words and help."""
         return iter(())
 
     def step(self, phase: Any, at: Any, state: Any) -> None:
-        """Add to a particle's step in one of its phases (`rows.step`: phase: Phase, at: Reader, state: StepState)."""
+        """Add to one of the phases of a particle's step (`rows.step`). phase: Phase, at: Reader, state: StepState."""
 
     def alters(self, address: str) -> tuple[str, ...] | None:
-        """Return the addresses of the rows by which it changes what another row gives while particles live, none where it goes by what they
-        remember; None: it does not change that row."""
+        """Return the addresses of rows by which it changes another row of living particles; empty where it does so by
+        what particles remember; None where it does not."""
         return None
 
     def altered(self, at: Any, address: str, values: Any) -> Any:
-        """Return what another row gives of a living particle, changed by this: asked of those that it `alters`."""
+        """Return another row's values of a living particle, changed by this part; called for rows that it `alters`."""
         return values
 
 
@@ -347,7 +360,7 @@ def parts_in(thing: Any) -> Iterator[Part]:
 
 
 def walk(thing: Any, path: str = "") -> Iterator[tuple[str, FieldFacts, Any]]:
-    """Yield every field of a model and of all that is within it: its path, its facts, its value. Within lists too."""
+    """Yield every field of a model and of everything within it, lists included: path, facts, value."""
     if isinstance(thing, Model):
         for facts in fields_of(type(thing)):
             value = getattr(thing, facts.name)
@@ -360,10 +373,21 @@ def walk(thing: Any, path: str = "") -> Iterator[tuple[str, FieldFacts, Any]]:
                 yield from walk(each, f"{path}{index}.")
 
 
-def rewritten(thing: Any, change: Callable[[FieldFacts, Any], Any]) -> Any:
-    """Return a model, or a list or tuple of them, with some of its fields changed; what stays the same is shared.
+def models_of(thing: Any) -> Iterator[Model]:
+    """Yield a model and every model within it, lists included."""
+    if isinstance(thing, Model):
+        yield thing
+        for facts in fields_of(type(thing)):
+            yield from models_of(getattr(thing, facts.name))
+    elif isinstance(thing, (list, tuple)):
+        for each in thing:
+            yield from models_of(each)
 
-    change: gives the new value of a field that holds no model, or the same value.
+
+def rewritten(thing: Any, change: Callable[[FieldFacts, Any], Any]) -> Any:
+    """Return a model, or a list or tuple of models, with some fields changed; unchanged parts are shared.
+
+    change: gives the new value of a field that holds no model.
     """
     if isinstance(thing, Model):
         update = {}
@@ -389,7 +413,7 @@ def new_rows(kind: type[Part]) -> dict[str, Any]:
 
 
 def references(facts: FieldFacts, value: Any) -> tuple[str, ...]:
-    """Return the uids that a field names; an empty one names nothing."""
+    """Return the uids that a field names; an empty uid names nothing."""
     if facts.refers is None or not value:
         return ()
     return (value,) if isinstance(value, str) else tuple(value)

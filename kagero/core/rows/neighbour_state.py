@@ -1,6 +1,6 @@
-"""What the state keeps of a particle's neighbours, by the names that programs read it under."""
+"""Names of the state columns for neighbours."""
 
 RADIUS = "near.radius"
 COUNT, CLOSEST = "near.count", "near.closest"
 AWAY, VELOCITY, MIDDLE = (tuple(f"near.{what}.{i}" for i in range(3)) for what in ("away", "velocity", "middle"))
-NEIGHBOUR_VALUES = (COUNT, CLOSEST, *AWAY, *VELOCITY, *MIDDLE)  # in the order of `kernels.neighbours.look`
+NEIGHBOUR_VALUES = (COUNT, CLOSEST, *AWAY, *VELOCITY, *MIDDLE)  # in the order of `kernels.neighbours.sum_neighbours`

@@ -1,4 +1,4 @@
-"""Rows where they stand: derived from the fields of parts, each with an address that names it for good."""
+"""Rows in their places: derived from the fields of parts, each with a permanent address."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Any, Literal
 
 from .model import Band, Driven, Part, Stage, fields_of, ordered
-from .responses import OUTPUT, ROWS, NumberRow, Row, SourcedBase, VectorRow, differs, row_of
+from .responses import OUTPUT, ROWS, NumberRow, Row, SourcedBase, VectorRow, differs_from_default, row_of
 from .units import Unit
 
 MOST_NESTED = 3  # a response's setting may be driven by a response whose setting is driven ... so deep
@@ -16,11 +16,12 @@ MOST_NESTED = 3  # a response's setting may be driven by a response whose settin
 
 @dataclass(frozen=True)
 class RowSpec:
-    """One setting that can be driven. `lowest`/`highest` bound base and result; `drag` is what a full drag across the field spans.
+    """A setting that can be driven. `lowest` and `highest` bound base and result; `drag` is what a full drag across the
+    field spans.
 
-    stage: "emitter" (read as time goes, no particle), "birth" (once per particle), "live" (every step or frame).
-    family: what the row comes out of at a birth; a response's own settings share their row's. always: shown in the sheet also while it
-    does nothing.
+    stage: "emitter" (read over time, without a particle), "birth" (once for each particle) or "live" (at every step or
+    frame). family: rows of a family depend on each other at a birth; a response's settings belong to their row's.
+    always: shown in the sheet also while it has no effect.
     """
 
     key: str
@@ -44,10 +45,10 @@ class RowSpec:
 
 @dataclass(frozen=True)
 class PlacedRow:
-    """A row where it stands in an emitter: `address` names it for good (a force by its uid), `spec` tells what it is.
+    """A row in an emitter or prop. address: its permanent name (a force by its uid). spec: its facts.
 
-    path: where it stands in the emitter's document. depth: 0 for rows of the sheet, 1 for settings of their responses...; host: of
-    these, the row of the sheet. muted: it does nothing now; unused: since it takes no part as its part is set.
+    path: its place in the document. depth: 0 for rows of the sheet, 1 for settings of their responses, and so on; host:
+    the row of the sheet that a setting belongs to. muted: it has no effect now. unused: because of how its part is set.
     """
 
     address: str
@@ -63,7 +64,7 @@ class PlacedRow:
 def spec_of(
     part: type[Part], field: str, driven: Driven, kind: Literal["number", "vector", "colour"], family: str = ""
 ) -> RowSpec:
-    """Return what a row is from what stands beside its field."""
+    """Return the facts of a row from those of its field."""
     key = f"{part.rows_key()}.{field}"
     return _spec(key, driven, part.band, kind, driven.stage or part.stage, family or key)
 
@@ -90,7 +91,7 @@ def _spec(
 
 
 def kind_of(row: Any) -> Literal["number", "vector", "colour"]:
-    """Return what a row's values are; of a row or its class."""
+    """Return the kind of a row's values, for a row or its class."""
     kind = row if isinstance(row, type) else type(row)
     return "number" if kind is NumberRow else "vector" if kind is VectorRow else "colour"
 
@@ -98,9 +99,9 @@ def kind_of(row: Any) -> Literal["number", "vector", "colour"]:
 def rows_within(
     part: Part, address: str = "", path: str = "", muted: bool = False, unused: frozenset[str] = frozenset()
 ) -> Iterator[PlacedRow]:
-    """Yield the rows of a part and of the parts within it, in the order of their fields, without the settings of responses.
+    """Yield the rows of a part and of the parts within it, in the order of their fields, without settings of responses.
 
-    address, path: what theirs begin with. unused: of its rows, those that take no part.
+    address, path: their prefixes. unused: rows of the part without effect.
     """
     idle = unused | part.unused()
     for facts in ordered(type(part)):
@@ -127,7 +128,8 @@ def rows_within(
 
 
 def settings_of(placed: PlacedRow, unit_of: Callable[[Any], Unit]) -> Iterator[PlacedRow]:
-    """Yield the settings of a row's responses and sources as rows, not theirs in turn. unit_of: a source's unit."""
+    """Yield the settings of a row's responses and sources as rows, but not theirs in turn. unit_of: gives a source's
+    unit."""
     row, spec = placed.row, placed.spec
     if isinstance(row.base, SourcedBase):
         yield from _settings_within(placed, row.base.source, f"{placed.path}.base.source", placed.muted)
@@ -223,5 +225,5 @@ def _setting_spec(
 
 
 def in_use(placed: PlacedRow) -> bool:
-    """Return whether a row differs from doing nothing: its base is not the default, or something drives it."""
-    return differs(placed.row, placed.spec.default)
+    """Return whether a row has an effect: its base is not the default, or something drives it."""
+    return differs_from_default(placed.row, placed.spec.default)

@@ -1,4 +1,4 @@
-"""Rows and responses: a base value, and what drives it, in order."""
+"""Rows and responses: a base value, and the responses that drive it, in order."""
 
 from __future__ import annotations
 
@@ -24,7 +24,8 @@ if TYPE_CHECKING:
 else:
 
     class _PlainOrRow:
-        """A number or vector, or the row that it becomes when something drives it. Rows hold responses, and these hold settings."""
+        """A number or vector, or the row that it becomes when something drives it. Rows hold responses, and these hold
+        settings."""
 
         def __init__(self, plain: Any, row: str):
             self.plain, self.row = plain, row
@@ -40,7 +41,7 @@ else:
 
 
 def plain_or(what: str) -> Discriminator:
-    """Return what tells a plain value from a model."""
+    """Return a discriminator between a plain value and a model."""
     return Discriminator(lambda value: what if isinstance(value, (dict, Model)) else "plain")
 
 
@@ -56,7 +57,8 @@ class _ResponseBase(Model):
     source: Source
     read: Read = Field(
         default="live",
-        description="Source read at birth and kept, or at every step. Without it, as the row can: at birth in rows of births and draws, else live.",
+        description="Source read at birth and kept, or at every step. Without it, as the row can: at birth in rows of "
+        "births and draws, else live.",
     )
     operation: Operation = "multiply"
     amount: Annotated[Setting, Driven("Amount", PERCENT, 0, 1, 1, 1, "Share of the operation's effect.")] = Field(
@@ -66,7 +68,8 @@ class _ResponseBase(Model):
     fitted: Annotated[str, DISPLAY_ONLY] = Field(
         default="",
         max_length=32,
-        description="What its range, or what it is relative to, was fitted to: as the layout names it. Empty: to nothing.",
+        description="What its range, or what it is relative to, was fitted to: as the layout names it. Empty: to "
+        "nothing.",
     )
 
 
@@ -164,7 +167,7 @@ def colour(red: float, green: float, blue: float) -> Any:
 
 
 def row_of(setting: float | tuple[float, float, float] | NumberRow | VectorRow) -> NumberRow | VectorRow:
-    """Return a setting as the row it stands for."""
+    """Return a setting as a row."""
     if isinstance(setting, (NumberRow, VectorRow)):
         return setting
     if isinstance(setting, tuple):  # both were checked already, as parts of the document
@@ -173,7 +176,7 @@ def row_of(setting: float | tuple[float, float, float] | NumberRow | VectorRow) 
 
 
 def read_once(thing: object) -> None:
-    """Let everything within that does not say when it is read be read at birth."""
+    """Make everything within that does not say when it is read be read at birth."""
     if isinstance(thing, (list, tuple)):
         for part in thing:
             read_once(part)
@@ -194,13 +197,13 @@ def is_plain(row: Row) -> bool:
     return isinstance(row, NumberRow) and not row.responses and not is_sourced(row)
 
 
-def differs(row: Row, default: float | tuple[float, float, float]) -> bool:
-    """Return whether a row differs from doing nothing: its base is not the default, or something drives it."""
+def differs_from_default(row: Row, default: float | tuple[float, float, float]) -> bool:
+    """Return whether a row has an effect: its base is not the default, or something drives it."""
     return bool(row.responses) or is_sourced(row) or row.base != default
 
 
 def sources_of(row: Row) -> list[tuple[Any, Read, Any]]:
-    """Return every source a row reads, with how it is read, and the response that reads it (None: the base)."""
+    """Return every source that a row reads, with how it is read and the response that reads it (None: the base)."""
     found: list[tuple[Any, Read, Any]] = (
         [(row.base.source, row.base.read, None)] if isinstance(row.base, SourcedBase) else []
     )

@@ -1,4 +1,4 @@
-"""The slots of a document's values: each says which value it is, and reads it from a view of the document."""
+"""Slots for a document's values: each knows which value it is, and reads it from a view of the document."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from .view import Owner
 
 
 class DocumentView(Protocol):
-    """One state of a document, as slots read it."""
+    """A state of a document, as slots read it."""
 
     seed: int  # the clip's
 
@@ -30,10 +30,10 @@ class DocumentView(Protocol):
         """Return one of the responses of an owner's rows."""
 
     def dial(self, uid: str) -> float:
-        """Return what a dial is turned to."""
+        """Return a dial's value."""
 
     def dial_keys(self, uid: str) -> Sequence[Any]:
-        """Return the keys of a dial that is keyed over the clip."""
+        """Return the keys of a dial that changes over the clip."""
 
     def moment(self, uid: str) -> float:
         """Return the clip time of a moment, seconds."""
@@ -45,18 +45,18 @@ class DocumentView(Protocol):
         """Return the clip time at which the last frame is over, seconds."""
 
     def preview(self) -> float:
-        """Return the share of births that come to be while the effect is worked on."""
+        """Return the share of births that happen while the effect is edited."""
 
     def camera(self, place: int) -> float:
         """Return one of the numbers of the effect's own camera."""
 
     def query(self, uid: str) -> PropQuery:
-        """Return what a program asks of a prop."""
+        """Return a program's query about a prop."""
 
 
 @dataclass(frozen=True)
 class RowBase(Slot[DocumentView]):
-    """The number that a row has by itself; of a vector or colour, a component."""
+    """A row's base value; of a vector or colour, a component."""
 
     owner: Owner
     address: str
@@ -108,7 +108,7 @@ class ResponseGradient(Slot[DocumentView]):
 
 @dataclass(frozen=True)
 class DialValue(Slot[DocumentView]):
-    """The value that a dial is turned to."""
+    """A dial's value."""
 
     dial: str
     group: ClassVar[Group] = "params"
@@ -119,7 +119,7 @@ class DialValue(Slot[DocumentView]):
 
 @dataclass(frozen=True)
 class DialCurve(Slot[DocumentView]):
-    """What a dial is turned to over clip time, as a table of `kernels.curves`."""
+    """A dial's value over clip time, as a table of `kernels.curves`."""
 
     dial: str
     group: ClassVar[Group] = "curves"
@@ -151,7 +151,7 @@ class ClipEnd(Slot[DocumentView]):
 
 @dataclass(frozen=True)
 class PreviewShare(Slot[DocumentView]):
-    """The share of births that come to be while the effect is worked on."""
+    """The share of births that happen while the effect is edited."""
 
     group: ClassVar[Group] = "params"
 
@@ -161,7 +161,8 @@ class PreviewShare(Slot[DocumentView]):
 
 @dataclass(frozen=True)
 class CameraValue(Slot[DocumentView]):
-    """One of the numbers of the effect's own camera: three rows of four as `prop_matrix` gives them, then its field of view."""
+    """One of the numbers of the effect's own camera: three rows of four, as `prop_matrix` gives them, then its field of
+    view."""
 
     place: int
     group: ClassVar[Group] = "params"
@@ -172,7 +173,7 @@ class CameraValue(Slot[DocumentView]):
 
 @dataclass(frozen=True)
 class Seed(Slot[DocumentView]):
-    """A seed of its own for these names, from the clip's seed (`kernels.random.seed_of`)."""
+    """A seed for some names, derived from the clip's seed (`kernels.random.seed_of`)."""
 
     names: tuple[str, ...]
     group: ClassVar[Group] = "seeds"
@@ -183,7 +184,7 @@ class Seed(Slot[DocumentView]):
 
 @dataclass(frozen=True)
 class OfProp(Slot[DocumentView]):
-    """What is asked of a prop: where it stands, what is near it."""
+    """A query about a prop."""
 
     prop: str
     group: ClassVar[Group] = "queries"

@@ -1,4 +1,4 @@
-"""What a source is: anything that a row or a response may read. Each kind is one module of `parts/sources`."""
+"""Sources: everything that a row or a response may read. Each kind is a module of `parts/sources`."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ Node = tuple[str, str]  # "birth" or "live", and a row's address
 
 @dataclass(frozen=True)
 class SourceFacts:
-    """What a particular source of an emitter is: its name as shown, unit, usual range, and when it can be read."""
+    """Facts of a particular source: shown name, unit, usual range, and when it can be read."""
 
     label: str
     unit: Unit
@@ -52,7 +52,7 @@ class SourceFacts:
 
 @dataclass(frozen=True)
 class Listed:
-    """A source an emitter's particles have, as it stands in the list. source: what to put into the document."""
+    """An entry of the list of sources. source: what goes into the document."""
 
     key: str
     source: dict[str, Any]
@@ -61,11 +61,11 @@ class Listed:
 
 
 class SourcePart(Model):
-    """A kind of source. A class fact says what holds for all of the kind, a method what holds for one.
+    """A kind of source. Class attributes hold for the whole kind, methods for one source.
 
-    label, group, unit, usual (range), help: its words. per_particle: whether each particle has its own; changes: within a particle's
-    life. shape: number, vector or colour. after: at a birth, what it comes out of: "place" once the particle is placed, "launch" once it
-    is launched; "life": it is always nought then. row: the row that it is another name of.
+    label, group, unit, usual (range), help: its words. per_particle: each particle has its own value. changes: the
+    value changes during a life. shape: number, vector or colour. after: what it depends on at a birth: "place",
+    "launch", or "life" (always 0 then). row_read: the row that it is another name of.
     """
 
     label: ClassVar[str] = ""
@@ -79,6 +79,8 @@ class SourcePart(Model):
     shape: ClassVar[str] = "number"
     after: ClassVar[Literal["", "place", "launch", "life"]] = ""
     row_read: ClassVar[str] = ""
+    is_formula: ClassVar[bool] = False  # its text reads other sources
+    is_dial: ClassVar[bool] = False  # it is one number for the whole effect
     refreshed: ClassVar[bool] = False  # offered as live also where it never changes within a life
     spans_clip: ClassVar[bool] = False  # over a clip it goes through all of the clip's seconds
     fixed: ClassVar[bool] = False  # its range is known, whatever part of it particles have now
@@ -87,6 +89,7 @@ class SourcePart(Model):
     ] = ()  # what the names by which formulas know it begin with: `props` of props.bell
     tabled: ClassVar[bool] = True  # stands in the table and in one life: each particle has one value of it
     lasting: ClassVar[bool] = False  # what it was at birth can be read again at any time
+    reads_touches: ClassVar[bool] = False  # it reads what particles remember of what they touched
 
     kind: str
 
@@ -95,7 +98,7 @@ class SourcePart(Model):
         FORMULA_GROUPS.extend(name for name in cls.name_groups if name not in FORMULA_GROUPS)
 
     def facts(self, view: View) -> SourceFacts:
-        """Return the facts of this source; what it refers to and is not there is called so."""
+        """Return the facts of this source; a missing reference is named as such."""
         return type(self).kind_facts()
 
     @classmethod
@@ -103,19 +106,19 @@ class SourcePart(Model):
         return SourceFacts(cls.label, cls.unit, cls.usual, cls.per_particle, cls.changes, cls.shape)
 
     def missing(self, view: View) -> str:
-        """Return what it reads that is not there, in words; or nothing."""
+        """Return in words what it reads that does not exist; empty for nothing."""
         return ""
 
     def kept(self, view: View) -> bool:
-        """Return whether particles keep what it reads where no row reads it: else no table tells it."""
+        """Return whether particles keep its value where no row reads it; otherwise tables leave it out."""
         return True
 
     def unfit(self, spec: Any, read: str) -> str:
-        """Return why a row (`placed.RowSpec`) cannot read it so, "once" or "live"; or nothing."""
+        """Return why a row (`placed.RowSpec`) cannot read it "once" or "live"; empty where it can."""
         return ""
 
     def column(self) -> str:
-        """Return the name under which equal sources stand in one column of the loom and are muted together."""
+        """Return a name that equal sources share: they are one column of the loom and are muted together."""
         return self.kind
 
     @classmethod
@@ -125,11 +128,11 @@ class SourcePart(Model):
 
     @classmethod
     def named(cls, view: View) -> Iterator[Known]:
-        """Yield the names by which formulas know sources of this kind."""
+        """Yield the names under which formulas know sources of this kind."""
         return iter(())
 
     def reads(self, view: View, stage: str) -> Iterator[Node]:
-        """Yield the rows it comes out of, of the same particle. stage: "birth" or "live", where it is read."""
+        """Yield the rows of the same particle that it depends on. stage: "birth" or "live", where it is read."""
         if self.row_read:
             yield stage, self.row_read
         elif stage == "birth" and self.after in ("place", "launch"):
@@ -140,11 +143,11 @@ class SourcePart(Model):
             )
 
     def latches(self) -> str | None:
-        """Return the uid of the mask that the particle has to remember for it; None where there is none."""
+        """Return the uid of the mask that particles must remember for it, or None."""
         return None
 
     def costly(self) -> str:
-        """Return what it looks up, where that is too much to do for whoever does not ask; else nothing."""
+        """Return what it looks up, where that is too expensive to compute unasked; empty otherwise."""
         return ""
 
     def write(self, at: Reader) -> Values:
@@ -157,14 +160,14 @@ class SourcePart(Model):
 
     @classmethod
     def entry(cls, source: dict[str, Any], group: str, help: str) -> Listed:
-        """Return an entry of the list; what has a uid of its own gets one when it is chosen."""
+        """Return an entry of the list; a placeholder uid is replaced when it is chosen."""
         return Listed(
             cls.key_of(source), {**source, "uid": "new"} if "uid" in cls.model_fields else source, group, help
         )
 
     @classmethod
     def key_of(cls, source: dict[str, Any]) -> str:
-        """Return the key of a source as plain data: of those of a kind, what tells it apart."""
+        """Return the key that distinguishes a source, given as plain data, within its kind."""
         naming = {facts.name for facts in fields_of(cls) if facts.refers or facts.marks & {"naming", "address"}} | {
             "kind"
         }
@@ -177,5 +180,5 @@ _read = Lazy(Source)
 
 
 def source_of(value: Any) -> SourcePart:
-    """Return a source read from plain data. Raises pydantic's ValidationError."""
+    """Return a source from plain data. Raises pydantic's ValidationError."""
     return _read(value)

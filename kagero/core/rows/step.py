@@ -1,4 +1,4 @@
-"""A particle within a step: what pushes it, and where it is while the phases of the step go on."""
+"""A particle within a step: the forces on it, and its state between the phases of the step."""
 
 from __future__ import annotations
 
@@ -15,18 +15,19 @@ PHASES: tuple[Phase, ...] = ("read", "push", "integrate", "hold", "touch", "turn
 
 @dataclass(frozen=True)
 class SquaredDrag:
-    """Air that slows with the square of the speed against it. rate: 1/m; air: its velocity, m/s."""
+    """Drag with the square of the speed relative to air. rate: 1/m. air: its velocity, m/s."""
 
     rate: int
     air: Values
 
 
 class Pushes:
-    """What pushes of an emitter do to a particle in a step: x'' = acceleration - coupling x v - stiffness x x, in m/s², 1/s and 1/s².
+    """The sum of an emitter's pushes on a particle in a step: x'' = acceleration - coupling x v - stiffness x x, in
+    m/s², 1/s and 1/s².
 
-    place, velocity: where pushes read the particle: its place half a step on (m), its velocity at the step's start (m/s). time: the middle
-    of the step, where props stand for them, clip seconds; dt: its length, s. inverse_mass: 1 over the particle's mass, 1/kg; pushes that
-    a heavier particle resists are times this.
+    place, velocity: where pushes are evaluated: position half a step ahead (m), velocity at the step's start (m/s).
+    time: the middle of the step, at which they see props, clip seconds. dt: the step's duration, s. inverse_mass: 1/kg;
+    forces that mass resists are multiplied by it.
     """
 
     def __init__(self, builder: Builder, inverse_mass: int, place: Values, velocity: Values, time: int, dt: int):
@@ -41,7 +42,7 @@ class Pushes:
         ] = []  # what it is taken along by: at which rate (1/s), the air's velocity (None: still)
 
     def apart(self) -> Pushes:
-        """Return a collection of its own for one of several pushes."""
+        """Return an empty sum, for one of several pushes."""
         return Pushes(self.builder, self.inverse_mass, self.place, self.velocity, self.time, self.dt)
 
     def accelerate(self, axis: int, value: int) -> None:
@@ -54,27 +55,27 @@ class Pushes:
             self.accelerate(axis, value)
 
     def couple(self, rate: int) -> None:
-        """Add to how quickly the particle takes on the velocity of what it moves in, 1/s; still air without anything else."""
+        """Add drag at a rate, 1/s, towards the velocity of the air; towards still air without any."""
         self.coupling = self._sum(self.coupling, rate)
 
     def carry(self, rate: int, velocity: Values | None = None) -> None:
-        """Let the particle take on the velocity (m/s; None: none) of air at a rate (1/s)."""
+        """Add drag at a rate (1/s) towards air that moves with a velocity (m/s; None: still)."""
         self.couple(rate)
         self.air.append((rate, velocity))
         if velocity is not None:
             self.push(tuple(self.builder.op("mul", rate, speed) for speed in velocity))
 
     def slow_squared(self, rate: int, air: Values) -> None:
-        """Slow the particle by its speed against air that moves (m/s), with the square of that speed; rate: 1/m."""
+        """Add drag with the square of the speed relative to air (m/s). rate: 1/m."""
         self.squared.append(SquaredDrag(rate, air))
 
     def spring(self, stiffness: int, place: Values) -> None:
-        """Draw the particle to a place (m) with a stiffness, 1/s²."""
+        """Add a spring towards a place (m) with a stiffness, 1/s²."""
         self.stiffness = self._sum(self.stiffness, stiffness)
         self.push(tuple(self.builder.op("mul", stiffness, at) for at in place))
 
     def take(self, other: Pushes, share: int | None = None) -> None:
-        """Add what another collection has; share: how much of it, 0 to 1."""
+        """Add another sum. share: factor, 0 to 1."""
         b = self.builder
 
         def part(value: int) -> int:
@@ -91,7 +92,7 @@ class Pushes:
         self.air.extend((part(rate), velocity) for rate, velocity in other.air)
 
     def air_velocity(self) -> Values:
-        """Return the velocity (m/s) of the air that takes the particle along: the mean of all there is, by how strongly each does."""
+        """Return the velocity (m/s) of the air: the mean of all airs, weighted by their rates."""
         b, zero = self.builder, self.builder.const(0)
         speed = b.op("length", *self.velocity)
         rates = [*self.air, *((b.op("mul", each.rate, speed), each.air) for each in self.squared)]
@@ -109,7 +110,7 @@ class Pushes:
         return tuple(zero if value is None else b.op("div", value, some) for value in components)
 
     def linear(self, velocity: Values) -> tuple[list[int | None], int | None]:
-        """Return acceleration and coupling with drag by the square of the speed as it is at a velocity."""
+        """Return acceleration and coupling, with squared drag linearised at a velocity."""
         b, push, coupling = self.builder, list(self.acceleration), self.coupling
         for each in self.squared:
             against = tuple(b.op("sub", v, u) for v, u in zip(velocity, each.air, strict=True))
@@ -119,7 +120,7 @@ class Pushes:
         return push, coupling
 
     def now(self) -> Values:
-        """Return what they add up to at the particle's place and velocity: its acceleration, m/s²."""
+        """Return the acceleration at the particle's position and velocity, m/s²."""
         b = self.builder
         push, coupling = self.linear(self.velocity)
         sums = []
@@ -134,22 +135,22 @@ class Pushes:
 
 
 def pushes_at(at: Reader) -> Pushes:
-    """Return a collection for what pushes do to a particle where, when and as fast as the reader has it."""
+    """Return an empty sum for a particle at the position, velocity and time of a reader."""
     b = at.builder
     inverse_mass = b.op("div", b.const(1), at.row("births.mass")[0])
     return Pushes(b, inverse_mass, at.state("position"), at.state("velocity"), at.clip_time(), b.const(0))
 
 
-HELD = 1000.0  # the grip, 1/s, from which on a particle sits exactly where it is held
+RIGID_GRIP = 1000.0  # the grip, 1/s, from which on a particle sits exactly where it is held
 
 
 class StepState:
-    """A particle in a step. Parts add to it, phase by phase: `read` (as it was at the step's start), `push`, `integrate`, `hold` (to a
-    place), `touch` (others), `turn` (what happens when), `remember`.
+    """A particle in a step. Parts add to it phase by phase: `read` (state at the step's start), `push`, `integrate`,
+    `hold` (to a place), `touch` (contacts), `turn` (cues), `remember`.
 
-    position (m), velocity (m/s), rotation (radians): as they are now; before: these three as pushes found them. dt: the step's
-    length, s; middle: the clip time of its middle. pushes: what all pushes do. kept: what else the state keeps, by name. alive: 1 or 0;
-    ended: of those that end, at which share of the step.
+    position (m), velocity (m/s), rotation (radians): current values; before: the same when pushes began. dt: the step's
+    duration, s. middle: clip time of its middle. pushes: their sum. kept: further state columns, by name. alive: 1 or
+    0. ended: the share of the step at which a particle ends.
     """
 
     def __init__(
@@ -183,7 +184,7 @@ class StepState:
         self.begin()
 
     def begin(self) -> None:
-        """Let pushes begin from where the particle is now."""
+        """Start the pushes from the particle's current state."""
         b = self.builder
         self.before = (self.position, self.velocity, self.rotation)
         half = b.op("mul", self.dt, b.const(0.5))
@@ -191,14 +192,14 @@ class StepState:
         self.pushes = Pushes(b, self._inverse_mass, place, self.velocity, self._middle, self.dt)
 
     def hold(self, there: Values, before: Values, grip: int) -> None:
-        """Hold the particle to a place that was `before` at the step's start and is `there` at its end (m), at a grip in 1/s.
+        """Hold the particle to a place that moves from `before` to `there` (m) during the step, with a grip in 1/s.
 
-        It is drawn there as by a critically damped spring of that rate, exact over the step for a place that moves evenly: x'' = -2 g x' - g² x
-        about it, so that it comes without swinging over, its speed never jumps, and the number of steps does not matter. From the
-        highest grip on it is exactly there and moves as the place does; at nought it flies on.
+        A critically damped spring of that rate, x'' = -2 g x' - g² x about the place, exact over the step for a place
+        that moves linearly: no overshoot, no jump of velocity, and independent of the number of steps. From the largest
+        grip on, the particle is exactly at the place and has its velocity; at 0 it flies freely.
         """
         b, dt = self.builder, self.dt
-        none, full = b.op("equal", grip, b.const(0)), b.op("less_equal", b.const(HELD), grip)
+        none, full = b.op("equal", grip, b.const(0)), b.op("less_equal", b.const(RIGID_GRIP), grip)
         square = b.op("mul", grip, grip)
         keep, gain, reach = b.multi("flight", b.op("mul", b.const(2), grip), square, dt)
         still = b.op("equal", dt, b.const(0))
@@ -224,14 +225,14 @@ class StepState:
         self.position, self.velocity = tuple(place), tuple(velocity)
 
     def end(self, where: int, share: int) -> None:
-        """End the particle where a value is 1, at a share of the step (0 to 1); the first to end it counts."""
+        """End the particle where a value is 1, at a share of the step, 0 to 1. The first end counts."""
         b = self.builder
         on, at = (b.const(1), b.const(1)) if self.alive is None or self.ended is None else (self.alive, self.ended)
         self.ended = b.op("select", where, b.op("min", b.op("clamp", share), at), at)
         self.alive = b.op("mul", on, b.op("sub", b.const(1), where))
 
     def outputs(self) -> dict[str, int]:
-        """Return what the step's program gives."""
+        """Return the outputs of the step's program."""
         outputs = {
             f"{name}.{axis}": value
             for name, values in (("position", self.position), ("velocity", self.velocity))

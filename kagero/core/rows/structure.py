@@ -1,8 +1,9 @@
-"""What of a document decides which operations its programs have; the rest are values, which slots read.
+"""The structure of a document: everything that decides which operations its programs have. The rest are values, which
+slots read.
 
-Everything does but what is marked: values, words for people, what geometry is made from, and the numbers of rows. So the key of a new
-kind of part is right without anybody keeping a list, and a field that is marked wrongly fails the test that two documents of one key
-give one program.
+Every field is structural unless marked: values, words for people, contents of geometry, and the numbers of rows are
+not. So the key of a new kind of part is right without any list, and a wrongly marked field fails the test that
+documents with one key give one program.
 """
 
 from __future__ import annotations
@@ -11,14 +12,15 @@ from collections.abc import Iterable
 from typing import Any
 
 from .model import Model, fields_of
-from .responses import ROWS, SourcedBase, differs
+from .responses import ROWS, SourcedBase, differs_from_default
 
 SKIPPED = frozenset({"value", "display_only", "content"})
-READ = frozenset({"value"})
+SKIPPED_VALUES = frozenset({"value"})
 
 
 def structure(thing: Any, skipped: frozenset[str] = SKIPPED) -> Any:
-    """Return nested tuples that are equal for things whose programs are the same. skipped: the marks of fields that do not count."""
+    """Return nested tuples that are equal for things with equal programs. skipped: marks of fields that do not
+    count."""
     if isinstance(thing, Model):
         shape: list[Any] = []
         for facts in fields_of(type(thing)):
@@ -31,7 +33,8 @@ def structure(thing: Any, skipped: frozenset[str] = SKIPPED) -> Any:
                 shape.append(
                     (
                         _row(value, skipped),
-                        "whether" in facts.marks and differs(value, facts.driven.default if facts.driven else 0),
+                        "whether" in facts.marks
+                        and differs_from_default(value, facts.driven.default if facts.driven else 0),
                     )
                 )
             elif facts.driven is not None or "settings" in facts.marks:
@@ -45,11 +48,13 @@ def structure(thing: Any, skipped: frozenset[str] = SKIPPED) -> Any:
 
 
 def _row(row: Any, skipped: frozenset[str]) -> Any:
+    """Return the structure of a row: which responses and sources it has, without their numbers."""
     base = structure(row.base, skipped) if isinstance(row.base, SourcedBase) else None
     return (type(row).__name__, base, structure(row.responses, skipped), row.muted)
 
 
 def _setting(value: Any, skipped: frozenset[str]) -> Any:
+    """Return the structure of a field that may be a row or a tuple of rows: nested tuples; None for a plain value."""
     if isinstance(value, ROWS):
         return _row(value, skipped)
     if isinstance(value, tuple) and any(isinstance(each, ROWS) for each in value):

@@ -1,4 +1,4 @@
-"""Unions of kinds that are open: a room of parts fills each with its modules, and nothing else names the kinds."""
+"""Open unions of kinds: a room of parts fills each with its modules."""
 
 from __future__ import annotations
 
@@ -6,6 +6,8 @@ import inspect
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from importlib import import_module
+from importlib.util import find_spec
+from types import ModuleType
 from typing import Annotated, Any, get_args
 
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler, TypeAdapter
@@ -16,18 +18,20 @@ from .model import FieldFacts, Model
 
 
 class OpenUnion:
-    """Beside a field, in `Annotated[Base, union]`: one of the kinds registered, told apart by a literal field.
+    """An annotation, `Annotated[Base, union]`: one of the registered kinds, distinguished by a literal field.
 
-    tag: that field; name: for messages. Kinds are registered before the first document is read: schemas are built then.
+    tag: that field. name: for messages. Kinds are registered before the first document is read, when schemas are built.
     """
 
     def __init__(self, name: str, base: type[Model], tag: str = "kind"):
         self.name, self.base, self.tag = name, base, tag
         self.kinds: dict[str, Any] = {}
         self.nested: dict[str, OpenUnion] = {}
+        self._namesakes: dict[tuple[str, str], ModuleType] = {}
+        when_rebuilt(self._namesakes.clear)
 
     def load(self, package: str, *modules: str) -> None:
-        """Register the parts that modules of a package define, in this order."""
+        """Register the parts that modules of a package define, in the given order."""
         for module in modules:
             loaded = import_module(f"{package}.{module}")
             found = [
@@ -48,17 +52,29 @@ class OpenUnion:
             self.kinds[tag] = kind
 
     def tags(self, kind: type[Any]) -> tuple[str, ...]:
-        """Return the tags by which a kind is told apart; none of what is only a base of kinds."""
+        """Return the tags of a kind; empty for a mere base class."""
         field = kind.model_fields.get(self.tag)
         return tuple(tag for tag in get_args(field.annotation) if isinstance(tag, str)) if field is not None else ()
 
+    def namesake(self, tag: str, package: str) -> ModuleType:
+        """Return the module of a package that has the name of a kind or, where it has none of its own, of the kind that
+        it derives from. Raises TypeError where there is none."""
+        key = (tag, package)
+        if key not in self._namesakes:
+            own = [each for base in self.kinds[tag].__mro__ if issubclass(base, self.base) for each in self.tags(base)]
+            found = next((each for each in (tag, *own) if find_spec(f"{package}.{each}") is not None), None)
+            if found is None:
+                raise TypeError(f"The {self.name} {tag!r} needs a module of its name in {package}.")
+            self._namesakes[key] = import_module(f"{package}.{found}")
+        return self._namesakes[key]
+
     def nest(self, tag: str, union: OpenUnion) -> None:
-        """Let a tag stand for the kinds of another union."""
+        """Make a tag stand for the kinds of another union."""
         self.kinds[tag] = Annotated[union.base, union]
         self.nested[tag] = union
 
     def classes(self) -> list[type[Any]]:
-        """Return every kind in order, those of nested unions among them."""
+        """Return every kind in order, with those of nested unions."""
         found: list[type[Any]] = []
         for tag, kind in self.kinds.items():
             found += self.nested[tag].classes() if tag in self.nested else [kind]
@@ -69,7 +85,8 @@ class OpenUnion:
         return core_schema.tagged_union_schema(choices, discriminator=self.tag)
 
     def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
-        """Return the union with the kinds of nested unions among its own: OpenAPI knows no tag that stands for a union."""
+        """Return the union with the kinds of nested unions inlined, since OpenAPI has no tag that stands for a
+        union."""
         described = handler(schema)
         if self.nested:
             kinds = [within for kind in described["oneOf"] for within in kind.get("oneOf", [kind])]
@@ -78,7 +95,7 @@ class OpenUnion:
 
 
 def union_of(facts: FieldFacts) -> OpenUnion | None:
-    """Return the union of kinds that a field holds one or several of; None of other fields."""
+    """Return the union of kinds that a field holds; None for other fields."""
     inner = next(iter(getattr(facts.annotation, "__args__", ())), None)
     beside = (*facts.constraints, *getattr(facts.annotation, "__metadata__", ()), *getattr(inner, "__metadata__", ()))
     return next((each for each in beside if isinstance(each, OpenUnion)), None)
@@ -88,12 +105,12 @@ _built: list[Callable[[], None]] = []
 
 
 def when_rebuilt(forget: Callable[[], None]) -> None:
-    """Have something done whenever kinds have changed: what was made from the unions and is kept elsewhere."""
+    """Register a function to call whenever kinds have changed, for caches built from unions."""
     _built.append(forget)
 
 
 def rebuild() -> None:
-    """Let the schema of every model be built anew when it is first used, from the kinds that are registered then."""
+    """Make every model's schema be rebuilt at first use, from the kinds registered then."""
 
     def below(kind: type[Any]) -> Iterator[type[Any]]:
         for each in kind.__subclasses__():
@@ -111,8 +128,9 @@ def rebuild() -> None:
 
 
 @contextmanager
-def also(*kinds: tuple[OpenUnion, type[Any]]) -> Iterator[None]:
-    """Register more kinds within: everything that was built from their unions is built anew, before and after. For tests."""
+def with_more_kinds(*kinds: tuple[OpenUnion, type[Any]]) -> Iterator[None]:
+    """Register further kinds within the context; everything built from their unions is rebuilt before and after. For
+    tests."""
     before = [(union, dict(union.kinds)) for union, _ in kinds]
     for union, kind in kinds:
         union.add(kind)
@@ -126,7 +144,7 @@ def also(*kinds: tuple[OpenUnion, type[Any]]) -> Iterator[None]:
 
 
 class Lazy:
-    """A type adapter that is made when it is first used, and anew when kinds have changed."""
+    """A type adapter that is built at first use, and again when kinds have changed."""
 
     def __init__(self, kind: Any):
         self._kind = kind
@@ -137,7 +155,7 @@ class Lazy:
         self._adapter = None
 
     def __call__(self, value: Any) -> Any:
-        """Return plain data as what it stands for. Raises pydantic's ValidationError."""
+        """Return plain data validated as the type. Raises pydantic's ValidationError."""
         if self._adapter is None:
             self._adapter = TypeAdapter(self._kind)
         return self._adapter.validate_python(value)

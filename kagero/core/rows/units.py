@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Unit:
-    """How a stored value is shown: shown = stored x scale, with this symbol and so many decimals."""
+    """How a stored value is shown: shown = stored x scale, with a symbol and a number of decimals."""
 
     symbol: str
     scale: float = 1.0
@@ -17,20 +17,16 @@ class Unit:
 
 METRES, METRES_PER_SECOND, ACCELERATION = Unit("m", 1, 3), Unit("m/s"), Unit("m/s²")
 PER_METRE, PER_SECOND_SQUARED, PER_CUBIC_METRE = Unit("/m", 1, 3), Unit("/s²"), Unit("/m³", 1, 0)
-SECONDS, PER_SECOND, PERCENT, DEGREES, PLAIN = (
-    Unit("s"),
-    Unit("/s"),
-    Unit("%", 100, 0),
-    Unit("°", 180 / math.pi, 0),
-    Unit("", 1),
-)
+SECONDS = Unit("s")
+PER_SECOND = Unit("/s")
+PERCENT = Unit("%", 100, 0)
+DEGREES = Unit("°", 180 / math.pi, 0)
+PLAIN = Unit("", 1)
 DEGREES_PER_SECOND_SQUARED = Unit("°/s²", 180 / math.pi, 0)
-KILOGRAMS, DEGREES_PER_SECOND, FRAMES, SQUARE_METRES_PER_SECOND = (
-    Unit("kg"),
-    Unit("°/s", 180 / math.pi, 0),
-    Unit("f", 1, 1),
-    Unit("m²/s"),
-)
+KILOGRAMS = Unit("kg")
+DEGREES_PER_SECOND = Unit("°/s", 180 / math.pi, 0)
+FRAMES = Unit("f", 1, 1)
+SQUARE_METRES_PER_SECOND = Unit("m²/s")
 FACTOR, PIXELS, STOPS, KELVIN = Unit("×"), Unit("px", 1, 1), Unit("stops"), Unit("K", 1, 0)
 DIAL_UNITS = {
     "": PLAIN,
@@ -51,5 +47,5 @@ OWN_UNITS = {"": PLAIN, "m": METRES, "m/s": METRES_PER_SECOND, "s": SECONDS, "%"
 
 
 def si_symbol(unit: Unit) -> str:
-    """Return the unit in which a formula sees a value: as it is stored, not as it is shown."""
+    """Return the unit in which formulas see a value: as stored, not as shown."""
     return {"%": "", "°": "rad", "°/s": "rad/s", "°/s²": "rad/s²", "×": ""}.get(unit.symbol, unit.symbol)

@@ -1,4 +1,4 @@
-"""What a part may know of the effect that it stands in."""
+"""What a part may know of the effect that contains it."""
 
 from __future__ import annotations
 
@@ -12,11 +12,11 @@ Owner = tuple[Holder, str]  # what holds rows, and its uid
 
 
 class View(Protocol):
-    """An emitter, or a thing that is read by the clip alone, within its effect: what its rows can see.
+    """An emitter, or a thing whose rows depend on the clip alone, within its effect: what its rows can see.
 
-    thing: that thing. dials, moments, props: the effect's; of a prop, those that it can read. masks, placed, solid, pictured: of props,
-    those that are masks, stand somewhere, have a surface, have a picture. draws, own: of an emitter. has_parent: whether its particles
-    are born from others; has_strands: whether they are drawn along lines.
+    thing: itself. dials, moments, props: the effect's; for a prop, those that it can read. masks, placed, solid,
+    pictured: props that are masks, have a position, a surface, a picture. draws, own: an emitter's. has_parent: its
+    particles are born from others. has_strands: they are drawn along lines.
     """
 
     @property
@@ -46,15 +46,15 @@ class View(Protocol):
     def has_strands(self) -> bool: ...
 
     def formula(self, text: str) -> Formula:
-        """Return a formula read with the names known here."""
+        """Return a parsed formula, with the names known here."""
 
     def sheet_rows(self) -> Iterable[Any]:
-        """Return the rows of the sheet as `PlacedRow`s, without the settings of responses."""
+        """Return the rows of the sheet, without settings of responses."""
 
     def row_label(self, placed: Any) -> str:
-        """Return a row's name as shown."""
+        """Return a row's shown name."""
 
 
-def found(things: Iterable[Any], uid: str) -> Any:
-    """Return the thing of a uid, or None."""
+def find_thing(things: Iterable[Any], uid: str) -> Any:
+    """Return the thing with a uid, or None."""
     return next((thing for thing in things if thing.uid == uid), None)

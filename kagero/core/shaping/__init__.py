@@ -1,5 +1,4 @@
-"""Particles as they are shown: stored frames, at other times and in other places than they were simulated. Frames in, frames out; never stepping
-beyond what was asked for."""
+"""Shaping and time: stored frames shown at other times and in other places than simulated. Frames in, frames out."""
 
 from .run import ShapedRun
 from .shaper import Shaper

@@ -1,4 +1,4 @@
-"""A loop in which the end fades out as what comes before the beginning fades in."""
+"""Blended loops: the end fades out while what precedes the beginning fades in."""
 
 from __future__ import annotations
 
@@ -9,15 +9,15 @@ from .looped import EVEN, Looped, Part
 
 
 class Blended(Looped):
-    """Frames from a while before the window to its end are a time round; where two of them overlap, so much of each is there that it is one
-    together. What there is before the window (of the clip, of its run-up) says how long they can overlap."""
+    """One repetition consists of the frames from some time before the window to its end; where two repetitions overlap,
+    their shares add up to one. The frames available before the window (of the clip or its run-up) limit the overlap."""
 
     @property
     def over(self) -> float:
         return min(self.window.over, float(self.window.first - self.window.low))
 
     def shares(self, within: float) -> list[tuple[int, float, float]]:
-        """Return the times round that are seen at a time of the window: which, the simulated time that is seen of it, and how much of it there is."""
+        """Return the repetitions shown at a time of the window: their number, simulated time and share."""
         end, over = self.window.last + 1, self.over
         gone = (within - (end - over)) / over if over > EVEN and within > end - over else 0.0
         parts = [(0, within, 1 - gone)]

@@ -1,7 +1,8 @@
-"""Stored frames of a window shown again and again, on a time without end.
+"""Loops: stored frames of a window shown again and again, over unbounded time.
 
-What is shown at a time of the window is, with other keys, what is shown a whole number of its lengths sooner and later. A particle that a loop shows
-keeps its key from frame to frame, over the seam too: in the time round in which it is what it was simulated as, that is its own key.
+What is shown at a time of the window is also shown, with other keys, any whole number of windows earlier and later. A
+shown particle keeps its key from frame to frame, over the seam too; in the repetition in which it was simulated, that
+is its own key.
 """
 
 from __future__ import annotations
@@ -14,7 +15,7 @@ import numpy as np
 from cachetools import LRUCache
 
 from ..plan import Window
-from ..simulation import CARRIED, EmitterRun, LoopRepeat, Population, between, keys_of_pieces, name_pieces
+from ..simulation import CARRIED, EmitterRun, LoopRepeat, Population, between, join_keys, split_keys
 
 EVEN = 1e-9  # of a frame: nearer to a stored frame than so, it is that one
 ALWAYS = -1e9  # seconds: so much sooner, who goes round all the time has been there always
@@ -24,8 +25,8 @@ PARENT = [f"parent.name.{i}" for i in range(3)]
 
 @dataclass(frozen=True)
 class Part:
-    """Particles as they are simulated, so much of each (one share, or one each); how many times round later they are shown than that, None:
-    always, at every time round themselves."""
+    """Particles as simulated, with a share of visibility (one, or one for each) and the number of repetitions later in
+    which they are shown; None: in every repetition, as themselves."""
 
     population: Population
     turn: int | None
@@ -33,7 +34,7 @@ class Part:
 
 
 class Looped:
-    """Gives who is shown at times of a loop, in frames on a time without end. Ways are its subclasses."""
+    """The particles shown at times of a loop, in frames over unbounded time. Its subclasses are the kinds of loop."""
 
     def __init__(self, run: EmitterRun, window: Window):
         self.run, self.window = run, window
@@ -42,7 +43,7 @@ class Looped:
         self._kept: LRUCache[float, Population] = LRUCache(KEPT)
 
     def at(self, frames: float, stopped: Callable[[], None]) -> Population:
-        """Return who is shown at a time, in order of birth, before any shaping."""
+        """Return the particles shown at a time, in order of birth, before any shaping."""
         frames = float(near) if abs(frames - (near := round(frames))) < EVEN else frames
         population: Population | None = self._kept.get(frames)
         if population is None:
@@ -61,30 +62,31 @@ class Looped:
         return population
 
     def parts(self, within: float, stopped: Callable[[], None]) -> list[Part]:
-        """Return who is shown at a time of the window, in frames."""
+        """Return the particles shown at a time of the window, in frames."""
         raise NotImplementedError
 
     def needs(self, frames: float) -> list[int]:
-        """Return the stored frames from which a time is made."""
+        """Return the stored frames that a time is made from."""
         raise NotImplementedError
 
     def lacks(self, stopped: Callable[[], None]) -> tuple[int, int]:
-        """Return how many particles cannot go round as its way has it, and how many further frames of run-up would let them."""
+        """Return the number of particles that cannot be repeated as this kind of loop requires, and the further frames
+        of run-up that would allow it."""
         raise NotImplementedError
 
     def at_simulated(self, frames: float, stopped: Callable[[], None]) -> Population:
-        """Return who is simulated at a time that is there."""
+        """Return the particles simulated at an available time."""
         whole = math.floor(frames + EVEN)
         late = frames - whole
         return between(self.run, whole, late, stopped) if late >= EVEN else self.run.frame_at(whole, stopped).population
 
     def seconds(self, frames: float) -> float:
-        """Return the clip time of a frame, or between frames."""
+        """Return the clip time of a (fractional) frame."""
         whole = math.floor(frames)
         return self.run.plan.moment(whole, frames - whole)
 
     def _repeated(self, part: Part, turn: int) -> Population:
-        """Return particles as they are shown a number of times round later."""
+        """Return particles as shown a number of repetitions later."""
         population, n = part.population, len(part.population)
         share = np.broadcast_to(np.asarray(part.share, np.float32), (n,)).copy()
         if part.turn is None:
@@ -98,13 +100,14 @@ class Looped:
         if turns and PARENT[0] in population.names:  # its parent has gone round as often
             rows = [CARRIED + population.names.index(name) for name in PARENT]
             floats = population.floats.copy()
-            floats[rows] = name_pieces(keys_of_pieces([floats[row] for row in rows]) ^ mark(turns))
-            repeated = repeated.moved(floats)
+            floats[rows] = split_keys(join_keys([floats[row] for row in rows]) ^ mark(turns))
+            repeated = repeated.with_floats(floats)
         return repeated
 
 
 def mark(turn: int) -> np.uint64:
-    """Return what the keys of a time round differ by: nought in the window itself (splitmix64, Steele, Lea and Flood 2014)."""
+    """Return the difference of keys in a repetition: zero in the window itself (splitmix64, Steele, Lea and Flood
+    2014)."""
     if turn == 0:
         return np.uint64(0)
     mask = (1 << 64) - 1

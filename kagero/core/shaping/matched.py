@@ -1,4 +1,5 @@
-"""A loop in which each life is carried on: who lives beyond the end is there at the beginning, and so who was born before it is at the end."""
+"""Matched loops, in which each life continues over the seam: particles that live beyond the end are present at the
+beginning, and those born before the beginning are present at the end."""
 
 from __future__ import annotations
 
@@ -8,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..rows.turn import TURNED
+from ..rows.turn import ROTATION_STATE
 from ..simulation import CARRIED, POSITION, VELOCITY, Population
 from .looped import EVEN, Looped, Part
 
@@ -17,8 +18,9 @@ F32, F64 = np.float32, np.float64
 
 @dataclass(frozen=True)
 class Births:
-    """Of which births a loop is made: those of as long as the window from `since` on, in frames, whose lives all are over within what there is.
-    longest: the longest life that fits, in frames; stays: keys of those that live all through the window, in order."""
+    """The births that a loop is made from: those of one window's length from frame `since` on whose lives end within
+    the available frames. longest: the longest such life, in frames. stays: keys of particles that live throughout the
+    window, in order."""
 
     since: float
     longest: float
@@ -26,12 +28,13 @@ class Births:
 
 
 class Matched(Looped):
-    """Every life that was begun within one length of the window goes on to its end, in the next time round too. Who lives too long for that, and is
-    there at both ends, glides back to where it was; who is there at one of them is faded out or in."""
+    """Every life that began within one window's length continues to its end, also in the next repetition. A particle
+    that lives too long for that and is present at both ends glides back to where it was; one present at only one end is
+    faded."""
 
     def births(self, stopped: Callable[[], None]) -> Births:
-        """Return the births that it is made of: of the window itself, where there are frames enough after it, else from so long before that their
-        lives are over."""
+        """Return the births that the loop is made from: the window's own, where enough frames follow it; otherwise
+        those from so long before that their lives are over."""
         if "_births" not in self.__dict__:
             window = self.window
             room = float(window.high - window.length - window.low)
@@ -79,17 +82,19 @@ class Matched(Looped):
         return list(range(self.window.low, self.window.high + 1))
 
     def _turns(self, births: Births, within: float) -> range:
-        """Return how often round those may be who are seen at a time of the window: simulated so many lengths sooner."""
+        """Return the possible numbers of repetitions of particles shown at a time of the window: how many windows
+        earlier they were simulated."""
         length = self.window.length
         first = math.ceil((within - self.window.high) / length - EVEN)
         return range(first, math.floor((within - births.since) / length + EVEN) + 1)
 
     def _long(self, living: Population, longest: float, longer: bool) -> Population:
-        """Return those whose lives are longer than what fits, or the others."""
+        """Return the particles whose lives are longer than fits, or the others."""
         return living.where((living.lifespan.astype(F64) * self.rate > longest + EVEN) == longer)
 
     def _faded(self, living: Population, within: float) -> np.ndarray:
-        """Return how much is there of those who cannot be carried on, (n,): nothing at an end of the window beyond which they live."""
+        """Return the visible share of particles that cannot be continued, (n,): zero at an end of the window beyond
+        which they live."""
         window = self.window
         first, end = self.seconds(window.first), self.seconds(window.last + 1)
         over = max(window.over, EVEN)
@@ -101,8 +106,9 @@ class Matched(Looped):
         return share
 
     def _gliding(self, living: Population, within: float, stopped: Callable[[], None]) -> Population:
-        """Return those who live all through the window, brought over its end to where they were a length of it ago: their places, ways, ages and what
-        they carry. Where nothing is known from so long ago they came straight on their way."""
+        """Return the particles that live throughout the window, brought over its end to where they were a window
+        earlier: positions, velocities, ages and carried columns. Where nothing is known from then, they are taken to
+        have moved straight."""
         window = self.window
         gone = (within - (window.last + 1 - window.over)) / window.over if window.over > EVEN else 0.0
         if gone <= 0:
@@ -120,8 +126,8 @@ class Matched(Looped):
             first[:, there] = self._of(living.key[there], then).floats
         floats = living.floats.astype(F64)
         names = living.names
-        smooth = [CARRIED + i for i, name in enumerate(names) if name in TURNED or name.startswith("own.")]
-        turns = [CARRIED + names.index(name) for name in TURNED if name in names]
+        smooth = [CARRIED + i for i, name in enumerate(names) if name in ROTATION_STATE or name.startswith("own.")]
+        turns = [CARRIED + names.index(name) for name in ROTATION_STATE if name in names]
         gap = first - floats
         if turns:  # the same turn, told with the nearer sign
             gap[turns] = (
@@ -137,10 +143,10 @@ class Matched(Looped):
             floats[row] += (np.remainder(gap[row] + np.pi, 2 * np.pi) - np.pi) * u
         if turns:
             floats[turns] /= np.maximum(np.linalg.norm(floats[turns], axis=0), 1e-12)
-        return living.moved(np.ascontiguousarray(floats.astype(F32)))
+        return living.with_floats(np.ascontiguousarray(floats.astype(F32)))
 
     @staticmethod
     def _of(keys: np.ndarray, among: Population) -> Population:
-        """Return those of some keys, all of them there, in their order."""
+        """Return the particles with some keys, all of them present, in their order."""
         order = np.argsort(among.key, kind="stable")
         return among.where(order[np.searchsorted(among.key[order], keys)])

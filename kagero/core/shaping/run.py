@@ -1,4 +1,4 @@
-"""The frames of one emitter as they are shown: at other times, and in other places, than they were simulated."""
+"""The frames of one emitter as shown: retimed, looped and shaped."""
 
 from __future__ import annotations
 
@@ -23,12 +23,12 @@ LOOKED = 8  # times a frame, when it is asked since when a particle is shown
 
 
 def never() -> None:
-    """Nobody asks for a stop."""
+    """The default of `stopped`: never asks to stop."""
 
 
 class ShapedRun:
-    """Gives the particles of a run as they are shown at frames, and at moments between them. parent: of the run whose particles its own are born
-    from, the same."""
+    """The particles of a run as shown at frames, and at times between them. parent: the shaped run of the emitter whose
+    particles emit these."""
 
     def __init__(self, run: EmitterRun, engine: EngineChoice | None = None, parent: ShapedRun | None = None):
         self.run, self.plan, self.parent = run, run.plan, parent
@@ -43,21 +43,24 @@ class ShapedRun:
 
     @property
     def earliest(self) -> int:
-        """The first frame that there is: that of the run-up, where there is one; a loop has none."""
+        """The first available frame: of the run-up, where there is one; a loop has none."""
         return self.run.earliest - (ENDLESS if self.loop is not None else 0)
 
-    # when ---------------------------------------------------------------------------------------------------------------
+    # when
+    # ---------------------------------------------------------------------------------------------------------------
     def seconds(self, number: int, after: float = 0.0) -> float:
-        """Return the simulated clip time that is seen so much of a frame after a frame: what looks are read at. In a loop, that of its window."""
+        """Return the simulated clip time shown `after` of a frame past a frame, at which looks are evaluated; in a
+        loop, that of its window."""
         time = self._seen(self.plan.moment(number, after))[0]
         return time if self.loop is None else self.plan.within(self.loop.window, time)[1]
 
     def pace(self, number: int, after: float = 0.0) -> float:
-        """Return how fast simulated time goes then: 1 full speed, 0 held, -1 backwards."""
+        """Return the rate of simulated time then: 1 normal, 0 held, -1 backwards."""
         return self._seen(self.plan.moment(number, after))[1]
 
     def _seen(self, shown: float) -> tuple[float, float]:
-        """Return which simulated time is seen at a shown one, through the effect's curve and then the emitter's, and how fast it goes."""
+        """Return the simulated time shown at a time, through the effect's curve and then the emitter's, and its
+        rate."""
         time, pace = shown, 1.0
         for times in self.times:
             time, further = times(time)
@@ -65,7 +68,7 @@ class ShapedRun:
         return time, pace
 
     def behind(self, number: int, after: float = 0.0) -> tuple[int, float]:
-        """Return which stored frame is seen, and how much of a frame after it."""
+        """Return the stored frame that is shown, and the fraction of a frame past it."""
         if not self.times and self.loop is None:
             return number, after
         frames = self._frames(number, after)
@@ -75,13 +78,14 @@ class ShapedRun:
         return whole, max(frames - whole, 0.0) if frames - whole >= EVEN else 0.0
 
     def _frames(self, number: int, after: float) -> float:
-        """Return which time is seen, in frames; in a loop, on a time without end."""
+        """Return the time shown, in frames; in a loop, over unbounded time."""
         if not self.times:
             return number + after
         return self.plan.first_frame + self._seen(self.plan.moment(number, after))[0] * float(self.plan.frame_rate)
 
     def since(self, population: Population, number: int, after: float = 0.0, longest: float = math.inf) -> np.ndarray:
-        """Return for how long particles have been shown without a gap, seconds of the clip, (n,); told up to about the longest."""
+        """Return how long each particle has been shown without a gap, clip seconds, (n,), searched up to about the
+        longest."""
         shown = self.plan.moment(number, after)
         born = population.birth_time if population.repeats is None else population.birth_time + population.repeats.late
         if not self.times:
@@ -97,7 +101,8 @@ class ShapedRun:
         share = np.where(over > under, (over - born) / np.maximum(over - under, 1e-300), 1.0)
         return np.maximum((k - 1 + np.clip(share, 0, 1)) * step, 0)
 
-    # who ----------------------------------------------------------------------------------------------------------------
+    # who
+    # ----------------------------------------------------------------------------------------------------------------
     def frame(self, number: int, stopped: Callable[[], None] = never) -> Frame:
         """Return the stored frame behind a frame of the clip. Raises RequestError outside it."""
         if not self.plan.first_frame <= number <= self.plan.last_frame or not (self.times or self.loop):
@@ -105,7 +110,7 @@ class ShapedRun:
         return self.run.frame_at(self.behind(number)[0], stopped)
 
     def known(self, number: int) -> Population | None:
-        """Return who is simulated behind a frame, where that is stored already; else None."""
+        """Return the particles simulated behind a frame, if that is stored already; otherwise None."""
         first, after = self.behind(number)
         needed = (
             (first, first + 1)[: 2 if after else 1] if self.loop is None else self.loop.needs(self._frames(number, 0.0))
@@ -115,20 +120,21 @@ class ShapedRun:
         return self.simulated(number)
 
     def simulated(self, number: int, after: float = 0.0, stopped: Callable[[], None] = never) -> Population:
-        """Return who is shown at a moment so much of a frame after a frame, where the simulation has them."""
+        """Return the particles shown `after` of a frame past a frame, at their simulated positions."""
         if self.loop is not None:
             return self.loop.at(self._frames(number, after), stopped)
         first, late = self.behind(number, after)
         return between(self.run, first, late, stopped) if late else self.run.frame_at(first, stopped).population
 
     def at(self, number: int, after: float = 0.0, stopped: Callable[[], None] = never) -> Population:
-        """Return who is shown at a moment so much of a frame after a frame (below nought before it), where and how they are shown."""
+        """Return the particles shown `after` of a frame past a frame (negative: before it), at their shown
+        positions."""
         return self.with_faults(number, after, stopped)[0]
 
     def with_faults(
         self, number: int, after: float = 0.0, stopped: Callable[[], None] = never
     ) -> tuple[Population, Faults]:
-        """Return the same, and what was not finite of what moves them."""
+        """Return the same, and results of shaping that were not finite."""
         kept: tuple[Population, Faults] | None = self._kept.get((number, after))
         if kept is None:
             faults, pace = Faults(), self.pace(number, after)
@@ -142,9 +148,9 @@ class ShapedRun:
 
 
 def _paced(population: Population, pace: float) -> Population:
-    """Return particles with the velocities that they are seen to have."""
+    """Return particles with their apparent velocities."""
     if pace == 1.0 or not len(population):
         return population
     floats = population.floats.copy()
     floats[VELOCITY:CARRIED] *= np.float32(pace)
-    return population.moved(floats)
+    return population.with_floats(floats)

@@ -1,4 +1,4 @@
-"""How space is turned about particles that are moved."""
+"""The rotation of space about displaced particles."""
 
 from __future__ import annotations
 
@@ -10,8 +10,9 @@ INSIDE_OUT = 1e-9  # a determinant below this is of space that is flat, or turne
 
 
 def rotation_parts(gradients: np.ndarray) -> np.ndarray:
-    """Return the rotation in each of some deformation gradients, (n, 3, 3): that of the polar decomposition; no turn where space is flat or inside
-    out. Source: Higham, "Computing the polar decomposition, with applications", SIAM J. Sci. Stat. Comput. 7 (1986): Newton's iteration."""
+    """Return the rotations in deformation gradients, (n, 3, 3), by polar decomposition; identity where space is
+    flattened or inverted. Newton's iteration: Higham, "Computing the polar decomposition, with applications", SIAM J.
+    Sci. Stat. Comput. 7 (1986)."""
     matrices = np.where((np.linalg.det(gradients) > INSIDE_OUT)[:, None, None], gradients, np.eye(3))
     for _ in range(ROUNDS):
         matrices = (matrices + np.linalg.inv(matrices).transpose(0, 2, 1)) / 2
@@ -19,7 +20,7 @@ def rotation_parts(gradients: np.ndarray) -> np.ndarray:
 
 
 def turned_by(rotations: np.ndarray, quaternions: np.ndarray) -> np.ndarray:
-    """Return quaternions (x, y, z, w), (n, 4), turned further by rotations (n, 3, 3); each on the side of the one it was."""
+    """Return quaternions (x, y, z, w), (n, 4), rotated further by rotations (n, 3, 3); each keeps its sign."""
     turned: np.ndarray = (
         scipy.spatial.transform.Rotation.from_matrix(rotations)
         * scipy.spatial.transform.Rotation.from_quat(quaternions)

@@ -1,12 +1,12 @@
-"""Births, the step, stored frames and checkpoints, over an engine."""
+"""Simulation: births, steps, stored frames and checkpoints, run by an engine."""
 
 from .births import MAX_BIRTHS, Schedule, schedule_births
-from .births_from_particles import keys_of_pieces, name_pieces
+from .births_from_particles import join_keys, split_keys
 from .events import BORN, BOUND, ENDED, FIRED, RELEASED, Events
 from .frames import CARRIED, POSITION, VELOCITY, Frame, FrameStore, LoopRepeat, Population
 from .interpolation import between
 from .run import EmitterRun
-from .shown import Look, Shown, Strands, Surface, Volume, column_of, frame_inputs
+from .shown import LookEvaluator, ShownParticles, Strands, Surface, Volume, column_of, frame_inputs
 from .step import step_inputs
 
 __all__ = [
@@ -23,19 +23,19 @@ __all__ = [
     "Events",
     "Frame",
     "FrameStore",
-    "Look",
+    "LookEvaluator",
     "LoopRepeat",
     "Population",
     "Schedule",
-    "Shown",
+    "ShownParticles",
     "Strands",
     "Surface",
     "Volume",
     "between",
     "column_of",
     "frame_inputs",
-    "keys_of_pieces",
-    "name_pieces",
+    "join_keys",
     "schedule_births",
+    "split_keys",
     "step_inputs",
 ]

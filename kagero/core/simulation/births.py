@@ -1,11 +1,12 @@
-"""When births happen: birth n where the integral of the rate crosses n (n = 0 at the start), whatever the substeps.
+"""Birth times: birth n happens where the integral of the rate crosses n (n = 0 at the start), whatever the number of
+substeps.
 
-Times are float64 and settled once, in `settled`: a birth that rounding put beside a frame, or a step, is on it. A birth exactly at
-a frame is in that frame; one exactly at the end of a duration is none. Nothing here depends on where the clip ends, but which births
-are left out because they come later.
+Times are float64. `snap_times` puts a birth that rounding moved off a frame or step back onto it. A birth exactly at a
+frame belongs to that frame; one exactly at the end of a duration does not happen. Times do not depend on where the clip
+ends; only later births are left out.
 
-The births of a clip are known before the first step: a stochastic process made definite, after Reeves, "Particle
-systems", ACM Transactions on Graphics 2 (1983), with the randomness moved from how many to which.
+All births of a clip are known before the first step: a stochastic process made deterministic, after Reeves, "Particle
+systems", ACM Transactions on Graphics 2 (1983), with the randomness moved from the number of births to the particles.
 """
 
 from __future__ import annotations
@@ -23,10 +24,10 @@ from ..plan import EmitterPlan, Timing
 from ..work_limits import spend
 
 MAX_BIRTHS = 5_000_000
-Comes = Callable[[np.ndarray, np.ndarray], np.ndarray]
+BirthTest = Callable[[np.ndarray, np.ndarray], np.ndarray]
 GRID = 1 / 960  # seconds between the first samples of a rate that changes; divides the frame of 24, 30 and 60 a second
 REFINED = 32  # how often a cell is halved at most
-MOST_SAMPLES = 2_000_000
+MAX_RATE_SAMPLES = 2_000_000
 
 
 @dataclass(frozen=True)
@@ -51,14 +52,16 @@ def schedule_births(
     rate: Prepared,
     until: float,
     begins: Prepared | None = None,
-    comes: Comes | None = None,
+    comes: BirthTest | None = None,
     parts: int | None = None,
 ) -> Schedule:
-    """Return the births up to clip time `until` (seconds). begins: the program that says when each happens, as a share of the duration.
-    comes: tells of births by key and time which come to be, (n,) bool, where not all do: a limit counts these. parts: so many are born at once,
-    whenever it begins, instead of by rate and bursts.
+    """Return the births up to clip time `until` (seconds).
 
-    Raises BudgetError, before anything is computed for particles, when there would be more than MAX_BIRTHS.
+    begins: program that gives each birth's time as a share of the duration. comes: for births by key and time, whether
+    each happens, (n,) bool; None where all do. A limit counts only those that do. parts: number of particles born
+    together at the start, in place of rate and bursts.
+
+    Raises BudgetError for more than MAX_BIRTHS, before anything is computed for particles.
     """
     timing = plan.timing
     bursts = [burst for burst in timing.bursts if burst[1] <= until and parts is None]
@@ -72,17 +75,17 @@ def schedule_births(
     moments, starts, ends = [np.empty(0)], [np.empty(0)], [np.empty(0)]
     for start, end in windows(plan, horizon):
         spend(100)
-        reach = min(end, _beyond(start, horizon))
+        reach = min(end, _end_of_search(start, horizon))
         if parts is not None:
             times = np.full(parts, start)
         else:
             constant = timing.constant_rate
             times = (
-                _constant(plan, constant, start, reach)
+                _constant_rate_births(plan, constant, start, reach)
                 if constant is not None
-                else _driven(plan, rate, start, reach, faults)
+                else _changing_rate_births(plan, rate, start, reach, faults)
             )
-        times = settled(times, timing)
+        times = snap_times(times, timing)
         times = times[times <= horizon] if reach < end else times[(times <= horizon) & (times < end)]
         moments.append(times)
         starts.append(np.full(len(times), start))
@@ -115,7 +118,7 @@ def schedule_births(
                 for at in range(0, len(keys), BIRTHS_BLOCK)
             ]
         )
-        joined = settled(since + np.clip(share.astype(np.float64), 0, 1) * (stop - since), timing)
+        joined = snap_times(since + np.clip(share.astype(np.float64), 0, 1) * (stop - since), timing)
     if timing.limit is not None and comes is not None:
         joined, keys = _first_kept(joined, keys, timing.limit, comes)
     if begins is not None:
@@ -125,8 +128,9 @@ def schedule_births(
     return Schedule(joined, keys, faults)
 
 
-def _first_kept(times: np.ndarray, keys: np.ndarray, limit: int, comes: Comes) -> tuple[np.ndarray, np.ndarray]:
-    """Return the births up to the one with which `limit` have come to be: those that do not are counted by nobody."""
+def _first_kept(times: np.ndarray, keys: np.ndarray, limit: int, comes: BirthTest) -> tuple[np.ndarray, np.ndarray]:
+    """Return the births up to the one with which `limit` births have happened; births that a condition prevents do not
+    count."""
     found, at = 0, 0
     while at < len(keys) and found < limit:
         kept = np.cumsum(comes(keys[at : at + BIRTHS_BLOCK], times[at : at + BIRTHS_BLOCK]))
@@ -137,19 +141,20 @@ def _first_kept(times: np.ndarray, keys: np.ndarray, limit: int, comes: Comes) -
     return (times[:at], keys[:at]) if limit else (times[:0], keys[:0])
 
 
-SURE = 1e-9  # seconds: what rounding may have done to a time of birth
+TIME_ROUNDING = 1e-9  # seconds: what rounding may have done to a time of birth
 
 
-def settled(times: np.ndarray, timing: Timing) -> np.ndarray:
-    """Return times (n,), seconds, put exactly on the frame or step that rounding moved them from."""
+def snap_times(times: np.ndarray, timing: Timing) -> np.ndarray:
+    """Return times (n,), seconds, moved back onto the frame or step that rounding moved them off."""
     for rate in dict.fromkeys([timing.frame_rate * timing.substeps, timing.frame_rate]):
         there = np.rint(times * float(rate)) * rate.denominator / rate.numerator
-        times = np.where(np.abs(times - there) <= SURE, there, times)
+        times = np.where(np.abs(times - there) <= TIME_ROUNDING, there, times)
     return times
 
 
-def _beyond(start: float, until: float) -> float:
-    """Return when to stop looking for births up to a time: a whole number of cells after the start, so that what is found does not depend on it."""
+def _end_of_search(start: float, until: float) -> float:
+    """Return the time at which the search for births up to a time ends: a whole number of grid cells after the start,
+    so that results do not depend on `until`."""
     return start + (max(0, math.ceil((until - start) / GRID)) + 1) * GRID
 
 
@@ -158,9 +163,9 @@ MOST_WINDOWS = 10_000
 
 
 def windows(plan: EmitterPlan, until: float) -> list[tuple[float, float]]:
-    """Return from when to when (seconds) an emitter runs, up to a time: once, or once more after every so many seconds.
+    """Return start and end (seconds) of each run of an emitter up to a time: one, or one after every `every` seconds.
 
-    Raises BudgetError when that is too often.
+    Raises BudgetError for too many.
     """
     timing = plan.timing
     if timing.every is None:
@@ -173,23 +178,24 @@ def windows(plan: EmitterPlan, until: float) -> list[tuple[float, float]]:
             where=f"{plan.place}.births.every",
             remedy="Let it run again less often.",
         )
-    starts = settled(timing.start + np.arange(count) * timing.every, timing)
+    starts = snap_times(timing.start + np.arange(count) * timing.every, timing)
     return [(float(start), float(start) + length) for start in starts if start <= until]
 
 
-class Flow:
-    """The integral of an emitter's rate over time, and when it comes to a value; for births of which every parent has its own count."""
+class RateIntegral:
+    """The integral of an emitter's rate over time and its inverse, for births from particles, where every parent has
+    its own count."""
 
     def __init__(self, plan: EmitterPlan, rate: Prepared, until: float):
         self.faults = Faults()
         starts, widths, before, after = [], [], [], []
         for start, end in windows(plan, until):
-            end = min(end, _beyond(start, until))
+            end = min(end, _end_of_search(start, until))
             if plan.timing.constant_rate is not None:
                 at, rates = np.array([start, end]), np.full(2, plan.timing.constant_rate)
                 jumps = np.zeros(1, bool)
             else:
-                at, rates, jumps = _sampled(plan, rate, start, end, self.faults)
+                at, rates, jumps = _sample_rate(plan, rate, start, end, self.faults)
             starts.append(at[:-1])
             widths.append(np.diff(at))
             before.append(rates[:-1])
@@ -210,7 +216,7 @@ class Flow:
         return self._total[cell] + self._left[cell] * x + slope * x * x / 2
 
     def when(self, totals: np.ndarray) -> np.ndarray:
-        """Return when the integral comes to values (n,) and is about to go beyond them; infinity where it never does."""
+        """Return the last time at which the integral equals values (n,); infinity where it never reaches them."""
         if not len(self._at):
             return np.full(len(totals), np.inf)
         cell = np.searchsorted(self._total[1:], totals + 1e-9, side="right")
@@ -223,18 +229,18 @@ class Flow:
         return np.where(never, np.inf, self._at[cell] + np.clip(t, 0, self._width[cell]))
 
 
-def _constant(plan: EmitterPlan, rate: float, start: float, end: float) -> np.ndarray:
+def _constant_rate_births(plan: EmitterPlan, rate: float, start: float, end: float) -> np.ndarray:
     if rate <= 0:
         return np.empty(0)
     total = rate * (end - start)
     _within_budget(total, plan)
-    return start + np.arange(_whole(total)) / rate
+    return start + np.arange(_births_below(total)) / rate
 
 
-def _driven(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults: Faults) -> np.ndarray:
-    """Births of a changing rate: sampled on a grid that is refined where the rate bends or jumps, linear between samples,
-    inverted exactly in each cell. A jump is found to the picosecond at which it happens; the rate before it holds until there."""
-    at, rates, jumps = _sampled(plan, rate, start, end, faults)
+def _changing_rate_births(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults: Faults) -> np.ndarray:
+    """Return the births of a changing rate: sampled on a grid that is refined where the rate bends or jumps, piecewise
+    linear, inverted exactly in each cell. A jump is located to a picosecond; until then the rate before it holds."""
+    at, rates, jumps = _sample_rate(plan, rate, start, end, faults)
     widths = np.diff(at)
     left, right = rates[:-1], np.where(jumps, rates[:-1], rates[1:])
     total = np.concatenate([[0.0], np.cumsum((left + right) / 2 * widths)])
@@ -243,7 +249,7 @@ def _driven(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults:
     whole = np.rint(total)
     total = np.where(np.abs(total - whole) <= unsure + 1e-9 * np.maximum(1.0, total), whole, total)
     _within_budget(total[-1], plan)
-    n = np.arange(_whole(total[-1]), dtype=np.float64)
+    n = np.arange(_births_below(total[-1]), dtype=np.float64)
     cell = np.clip(np.searchsorted(total, n, side="right") - 1, 0, len(widths) - 1)
     need = n - total[cell]
     r0, slope = left[cell], (right[cell] - left[cell]) / np.where(widths[cell] > 0, widths[cell], 1)
@@ -253,10 +259,10 @@ def _driven(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults:
     return at[cell] + np.clip(t, 0, widths[cell])
 
 
-def _sampled(
+def _sample_rate(
     plan: EmitterPlan, rate: Prepared, start: float, end: float, faults: Faults
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Return times, rates there, and which of the cells between them are jumps."""
+    """Return times, rates, and for each cell between them whether it is a jump."""
 
     def rates_at(times: np.ndarray) -> np.ndarray:
         rates = rate.run(plan.values, {"time": times}, len(times), faults)["rate"]
@@ -269,7 +275,7 @@ def _sampled(
     jumps = np.zeros(samples - 1, bool)
     for _ in range(REFINED):
         open_ones = np.flatnonzero(~settled)
-        if not len(open_ones) or len(at) > MOST_SAMPLES:
+        if not len(open_ones) or len(at) > MAX_RATE_SAMPLES:
             break
         a, b = at[open_ones], at[open_ones + 1]
         middle = (a + b) / 2
@@ -287,8 +293,9 @@ def _sampled(
     return at, rates, jumps
 
 
-def _whole(total: float) -> int:
-    """How many of n = 0, 1, 2, ... lie below the integral; a rounding error above a whole number is none."""
+def _births_below(total: float) -> int:
+    """Return how many of n = 0, 1, 2, ... lie below the integral; an excess over a whole number within rounding counts
+    as none."""
     return max(0, math.ceil(total - 1e-9 * max(1.0, total)))
 
 

@@ -1,7 +1,8 @@
-"""Births from another emitter's particles: each parent leaves births at the rate, from its own birth on, while it lives.
+"""Births from another emitter's particles: each parent emits at the rate, from its own birth on, while it lives.
 
-Birth n of a parent happens where the integral of the rate since the parent's birth crosses n (n = 0 at once). The parent's place
-between two frames is the cubic through its places and velocities there (Hermite); one that ends before the next frame coasts.
+Birth n of a parent happens where the integral of the rate since the parent's birth crosses n (n = 0 at once). Between
+two frames the parent's position is the cubic Hermite curve through its positions and velocities; a parent that ends
+before the next frame continues at its velocity.
 """
 
 from __future__ import annotations
@@ -16,21 +17,24 @@ from ..engine import EngineChoice, Prepared
 from ..errors import BudgetError
 from ..kernels.random import child_keys, seed_of
 from ..plan import EmitterPlan, Plan
-from .births import Flow
+from .births import RateIntegral
 from .events import Events
 from .frames import Population
-from .shown import Look
+from .shown import LookEvaluator
 
 F32, F64 = np.float32, np.float64
-MOST_A_FRAME = 500_000
-SEEN = ("size", "opacity", "colour")  # of a parent, what its look gives
+MAX_BIRTHS_A_FRAME = 500_000
+LOOK_COLUMNS = ("size", "opacity", "colour")  # of a parent, what its look gives
 
 
 @dataclass(frozen=True)
-class Lives:
-    """Who lives between the frame before and a frame. population (n): those of the frame before, `old` of them, as they were there, then
-    those born since, as at their births. since: when that was, clip seconds, (n,) float64; -inf at the first frame of all. ends: when
-    each life ends, (n,) float64: by its lifespan, or sooner by an event of this frame. until: those who live at the frame."""
+class LivesOfFrame:
+    """The particles that live at some time between the previous frame and a frame.
+
+    population (n): first the `old` ones of the previous frame as they were there, then those born since, as at their
+    births. since: that time for each, clip seconds, (n,) float64; -inf at the very first frame. ends: end of each life,
+    (n,) float64, by lifespan or by an event of this frame. until: the particles at the frame.
+    """
 
     population: Population
     old: int
@@ -40,57 +44,58 @@ class Lives:
 
 
 class Parents(Protocol):
-    """The emitter whose particles others are born from."""
+    """The emitter whose particles emit others."""
 
     emitter: EmitterPlan
     engine: EngineChoice
 
-    def lives(self, number: int, stopped: Callable[[], None]) -> Lives:
-        """Return who lives between the frame before `number` and it."""
+    def lives(self, number: int, stopped: Callable[[], None]) -> LivesOfFrame:
+        """Return the particles that live between the previous frame and frame `number`."""
 
-    def happened(self, number: int, cue: str, stopped: Callable[[], None]) -> Events:
-        """Return when a cue happened between the frame before `number` and it."""
+    def cue_times(self, number: int, cue: str, stopped: Callable[[], None]) -> Events:
+        """Return when a cue happened between the previous frame and frame `number`."""
 
 
 @dataclass(frozen=True)
 class ChildBirths:
-    """Births in order of time: keys (uint64), exact times (float64, clip seconds), and what the birth program reads of their parents."""
+    """Births in order of time: keys (uint64), exact times (float64, clip seconds), and the parents' columns that the
+    birth program reads."""
 
     keys: np.ndarray
     times: np.ndarray
     inputs: dict[str, np.ndarray]
 
 
-def name_pieces(keys: np.ndarray) -> list[np.ndarray]:
-    """Return keys, (n,) uint64, in three pieces of 22 bits, which float32 holds exactly."""
+def split_keys(keys: np.ndarray) -> list[np.ndarray]:
+    """Return keys, (n,) uint64, as three numbers of 22 bits each, which float32 holds exactly."""
     return [(keys >> np.uint64(22 * i) & np.uint64(0x3FFFFF)).astype(F32) for i in range(3)]
 
 
-def keys_of_pieces(pieces: list[np.ndarray]) -> np.ndarray:
-    """Return the keys that `name_pieces` took apart."""
+def join_keys(pieces: list[np.ndarray]) -> np.ndarray:
+    """Return the keys of three such numbers; the inverse of `split_keys`."""
     return sum(
         (piece.astype(np.uint64) << np.uint64(22 * i) for i, piece in enumerate(pieces)),
         np.zeros(len(pieces[0]), np.uint64),
     )
 
 
-class Descent:
-    """Gives the births of one emitter from the particles of another."""
+class ChildBirthSource:
+    """The births of one emitter from the particles of another."""
 
     def __init__(self, plan: Plan, emitter: EmitterPlan, rate: Prepared, parents: Parents):
         self.plan, self.emitter, self.parents = plan, emitter, parents
-        self.flow = Flow(emitter, rate, plan.seconds(plan.last_frame))  # and a little beyond: see `births`
+        self.flow = RateIntegral(emitter, rate, plan.seconds(plan.last_frame))  # and a little beyond: see `births`
         self._look = (
-            Look(parents.emitter, parents.engine)
+            LookEvaluator(parents.emitter, parents.engine)
             if any(f"parent.{name}" in emitter.birth.inputs for name in ("size", "opacity"))
             or ("parent.colour.0" in emitter.birth.inputs)
             else None
         )
 
     def births(self, number: int, stopped: Callable[[], None]) -> ChildBirths:
-        """Return the births after the frame before `number` and until it; at the first of all, those at its very moment.
+        """Return the births after the previous frame up to frame `number`; at the very first frame, those at its time.
 
-        Raises BudgetError when there are more than MOST_A_FRAME.
+        Raises BudgetError for more than MAX_BIRTHS_A_FRAME.
         """
         if self.emitter.born_at is not None:
             return self._at_cue(number, self.emitter.born_at, stopped)
@@ -118,17 +123,17 @@ class Descent:
 
     def _afford(self, counts: np.ndarray) -> int:
         total = int(counts.sum())
-        if total > MOST_A_FRAME:
+        if total > MAX_BIRTHS_A_FRAME:
             raise BudgetError(
-                f"{total:,} particles would be born from others in one frame; the limit is {MOST_A_FRAME:,}.",
+                f"{total:,} particles would be born from others in one frame; the limit is {MAX_BIRTHS_A_FRAME:,}.",
                 where=f"{self.emitter.place}.births.rate",
                 remedy="Lower the rate or how many a cue gives birth to, or the number of particles they come from.",
             )
         return total
 
     def _at_cue(self, number: int, cue: str, stopped: Callable[[], None]) -> ChildBirths:
-        """Return the births at a cue of the parents: at its own time and place, each as many as it says."""
-        happened, lives = self.parents.happened(number, cue, stopped), self.parents.lives(number, stopped)
+        """Return the births at a cue of the parents, at its time and place, in the number that the cue gives."""
+        happened, lives = self.parents.cue_times(number, cue, stopped), self.parents.lives(number, stopped)
         counts = np.floor(happened.state[:, 9] + 0.5).astype(np.int64) if len(happened) else np.zeros(0, np.int64)
         if self.emitter.timing.limit is not None:
             counts = np.minimum(counts, self.emitter.timing.limit)
@@ -154,7 +159,7 @@ class Descent:
         return ChildBirths(keys, when, inputs)
 
     def _count(self, born: np.ndarray, at: np.ndarray, death: np.ndarray) -> np.ndarray:
-        """Return how many births each parent has left by a time, (n,)."""
+        """Return the number of births of each parent up to a time, (n,)."""
         start = self.flow.total(born)
         first = np.maximum(self.flow.when(start), born)
         gone = self.flow.total(np.minimum(at, death)) - start
@@ -203,12 +208,13 @@ class Descent:
         places: list[np.ndarray],
         velocities: list[np.ndarray],
     ) -> dict[str, np.ndarray]:
-        """Return what the birth program reads of parents, by their index, at the births: where they are then and how they move."""
+        """Return the parents' columns (by index) that the birth program reads: their positions and velocities at the
+        births."""
         age = (when - parents.birth_time[index]).astype(F32)
         lifespan = parents.lifespan[index]
         inputs = {f"parent.position.{i}": column for i, column in enumerate(places)}
         inputs |= {f"parent.velocity.{i}": column for i, column in enumerate(velocities)}
-        inputs |= {f"parent.name.{i}": piece[index] for i, piece in enumerate(name_pieces(parents.key))}
+        inputs |= {f"parent.name.{i}": piece[index] for i, piece in enumerate(split_keys(parents.key))}
         inputs |= {
             "parent.age": age,
             "parent.life": np.clip(age / lifespan, 0, 1),

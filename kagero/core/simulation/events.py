@@ -1,4 +1,4 @@
-"""What happens to particles within a frame, at exact times: births, ends, and what they are bound to."""
+"""Events within a frame, at exact times: births, ends, bindings, releases and cues."""
 
 from __future__ import annotations
 
@@ -13,9 +13,12 @@ FIRED = 16  # and so many more: which of the cues that happen in an emitter, in 
 
 @dataclass(frozen=True)
 class Events:
-    """Happenings of one emitter, in no order but that of equal kinds: key (n,) uint64, whose; what (n,) uint8, one of BORN, BOUND (to the
-    place of a prop), RELEASED, ENDED, FIRED and more; time (n,) float64, clip seconds; state (n, 11) float32: of what FIRED,
-    place, velocity and normal then, how many it gives birth to, and how often it had happened."""
+    """Events of one emitter; those of one kind are in order.
+
+    key: (n,) uint64, the particle. what: (n,) uint8, one of BORN, BOUND (to a prop), RELEASED, ENDED, or FIRED plus the
+    number of a cue. time: (n,) float64, clip seconds. state: (n, 11) float32, for FIRED: position, velocity and normal
+    at that time, number of births, and how often the cue had happened before.
+    """
 
     key: np.ndarray
     what: np.ndarray
@@ -28,7 +31,7 @@ class Events:
 
     @classmethod
     def of(cls, what: int, key: np.ndarray, time: np.ndarray, state: np.ndarray | None = None) -> Events:
-        """Return the same happening of many particles."""
+        """Return the same event for many particles."""
         where = np.zeros((len(key), STATE), np.float32) if state is None else state
         return cls(
             key, np.full(len(key), what, np.uint8), np.broadcast_to(np.asarray(time, np.float64), len(key)), where
@@ -36,7 +39,7 @@ class Events:
 
     @classmethod
     def joined(cls, parts: list[Events]) -> Events:
-        """Return all happenings in order of time, those of one time in the order given."""
+        """Return all events in order of time; equal times keep the given order."""
         if not parts:
             return cls.none()
         key, what, time, state = (

@@ -1,4 +1,4 @@
-"""Stored frames. A frame holds all state of an emitter, so that each is also a checkpoint."""
+"""Stored frames. A frame holds the whole state of an emitter, so that each is also a checkpoint."""
 
 from __future__ import annotations
 
@@ -18,17 +18,19 @@ from .events import Events
 AXES = ("x", "y", "z")
 
 
-POSITION, VELOCITY, CARRIED = (
-    2,
-    5,
-    8,
-)  # rows of `Population.floats`: where positions, velocities and carried columns begin
+# rows of `Population.floats`: where positions, velocities and carried columns begin
+POSITION = 2
+VELOCITY = 5
+CARRIED = 8
 
 
 @dataclass(frozen=True)
 class LoopRepeat:
-    """What particles that a loop shows once more have besides, (n,) each. key: of the particle that each is again, by which it is drawn, uint64;
-    late: how much later it is shown than it was simulated, seconds, float64; share: how much of it is there, 0 to 1, float32."""
+    """What repeated particles of a loop have besides, (n,) each.
+
+    key: of the simulated particle, by which it is drawn, uint64. late: delay between simulated and shown time, seconds,
+    float64. share: visible share, 0 to 1, float32.
+    """
 
     key: np.ndarray
     late: np.ndarray
@@ -36,7 +38,7 @@ class LoopRepeat:
 
     @classmethod
     def first(cls, population: Population) -> LoopRepeat:
-        """Return what those have who are shown as they were simulated."""
+        """Return the values of particles shown as they were simulated."""
         n = len(population)
         return cls(population.key, np.zeros(n), np.ones(n, np.float32))
 
@@ -52,10 +54,11 @@ class LoopRepeat:
 class Population:
     """Living particles of one emitter, in order of birth.
 
-    key: (n,) uint64, permanent. birth_time: (n,) float64, seconds of clip time, so that ages never drift. floats: (8 + names, n) float32,
-    a row a column: age, lifespan (seconds), position x, y, z (metres), velocity x, y, z (metres a second), then what is carried, by the
-    name that programs read it under (rotation in radians, own attributes that remember, what once-sources were at birth). again: of those that a loop
-    shows; None as they are simulated.
+    key: (n,) uint64, permanent. birth_time: (n,) float64, clip seconds, from which ages are computed without drift.
+    floats: (8 + carried, n) float32, one row for each column: age, lifespan (seconds), position x, y, z (metres),
+    velocity x, y, z (m/s), then the carried columns, named as programs read them (rotation in radians, own attributes
+    with memory, sources read once at birth). Repeated particles of a loop have a `LoopRepeat`; simulated ones have
+    None.
     """
 
     key: np.ndarray
@@ -81,7 +84,7 @@ class Population:
         velocity: Iterable[np.ndarray],
         carried: Mapping[str, np.ndarray],
     ) -> Population:
-        """Return particles of columns, (n,) each; position and velocity: one an axis."""
+        """Return particles from columns, (n,) each; position and velocity are one array for each axis."""
         floats = np.array([age, lifespan, *position, *velocity, *carried.values()], np.float32)
         return cls(key, birth_time, floats, tuple(carried))
 
@@ -122,12 +125,12 @@ class Population:
             + (self.repeats.nbytes if self.repeats is not None else 0)
         )
 
-    def moved(self, floats: np.ndarray) -> Population:
-        """Return the same particles with other numbers, (8 + names, n) float32."""
+    def with_floats(self, floats: np.ndarray) -> Population:
+        """Return the same particles with other numbers, (8 + carried, n) float32."""
         return replace(self, floats=floats)
 
     def where(self, keep: np.ndarray | slice) -> Population:
-        """Return those for whom keep (a mask, indices or a slice) holds."""
+        """Return the particles selected by a mask, indices or a slice."""
         floats = self.floats[:, keep]
         if not (isinstance(keep, slice) and keep.step in (None, 1)):  # rows in one piece, as kernels want them
             floats = np.ascontiguousarray(floats)
@@ -136,7 +139,7 @@ class Population:
 
     @staticmethod
     def joined(parts: list[Population]) -> Population:
-        """Return all of several populations (at least one), with the same carried columns, one behind the other."""
+        """Return several populations (at least one, with the same carried columns) concatenated."""
         key, birth_time, floats = (
             np.concatenate([getattr(part, name) for part in parts], -1) for name in ("key", "birth_time", "floats")
         )
@@ -149,7 +152,7 @@ class Population:
         return Population(key, birth_time, floats, parts[0].names, repeats)
 
     def inputs(self) -> dict[str, np.ndarray]:
-        """Return the arrays by the names that programs read them under."""
+        """Return the arrays by the names under which programs read them."""
         return {
             "key": self.key if self.repeats is None else self.repeats.key,
             **dict(zip(row_names(self.names), self.floats, strict=True)),
@@ -158,21 +161,24 @@ class Population:
 
 @lru_cache(maxsize=256)
 def row_names(carried: tuple[str, ...]) -> tuple[str, ...]:
-    """Return the names that programs read the rows of `Population.floats` under."""
+    """Return the names under which programs read the rows of `Population.floats`."""
     return ("age", "lifespan", *(f"position.{a}" for a in AXES), *(f"velocity.{a}" for a in AXES), *carried)
 
 
 @dataclass(frozen=True)
 class Frame:
-    """One emitter at one frame. On the way from the frame before: faults, what was not finite and was replaced; events, who ended
-    before its lifespan, and when. often: how often each cue has happened up to it, to all, (cues,) int64; held: which gates of births have been
-    true (`gates`)."""
+    """One emitter at one frame.
+
+    faults: results between the previous frame and this one that were not finite and were replaced. events: early ends
+    and other events on the way, with their times. cue_counts: how often each cue has happened so far, (cues,) int64.
+    held: which gates of births have been true (`gates`).
+    """
 
     number: int
     population: Population
     faults: Faults = field(default_factory=Faults)
     events: Events = field(default_factory=Events.none)
-    often: np.ndarray = field(default_factory=lambda: np.zeros(0, np.int64))
+    cue_counts: np.ndarray = field(default_factory=lambda: np.zeros(0, np.int64))
     held: np.ndarray = field(default_factory=lambda: np.zeros(0, bool))
 
     @property
@@ -180,7 +186,7 @@ class Frame:
         return self.population.nbytes + self.events.nbytes + 256
 
     def to_bytes(self) -> bytes:
-        """Return the frame as a checkpoint: explicit little-endian arrays in an uncompressed NPZ."""
+        """Return the frame as a checkpoint: little-endian arrays in an uncompressed NPZ."""
         p = self.population
         stream = io.BytesIO()
         arrays = {
@@ -194,13 +200,13 @@ class Frame:
         arrays |= {f"velocity.{a}": c for a, c in zip(AXES, p.velocity, strict=True)}
         arrays |= {f"carried.{name}": c for name, c in p.carried.items()}
         arrays |= {f"events.{name}": getattr(self.events, name) for name in ("key", "what", "time", "state")}
-        arrays |= {"often": self.often, "held": self.held}
+        arrays |= {"often": self.cue_counts, "held": self.held}
         np.savez(stream, **arrays)  # type: ignore[arg-type]
         return stream.getvalue()
 
     @classmethod
     def from_bytes(cls, data: bytes) -> Frame:
-        """Read a checkpoint. Raises RequestError when the bytes are none."""
+        """Read a checkpoint. Raises RequestError for bytes that are not one."""
         try:
             with np.load(io.BytesIO(data), allow_pickle=False) as a:
                 carried = {name[8:]: a[name] for name in a.files if name.startswith("carried.")}
@@ -210,19 +216,19 @@ class Frame:
                     a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried
                 )
                 events = Events(*(a[f"events.{name}"] for name in ("key", "what", "time", "state")))
-                return cls(int(a["number"]), population, events=events, often=a["often"], held=a["held"])
+                return cls(int(a["number"]), population, events=events, cue_counts=a["often"], held=a["held"])
         except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile) as problem:
             raise RequestError("These bytes are no checkpoint.", remedy="Simulate from the first frame.") from problem
 
 
 class FrameStore:
-    """Frames by content hash, the least recently used given up where the memory they are in is full. Safe for several threads.
+    """Frames by content hash; the least recently used are evicted when their memory is full. Thread-safe.
 
-    memory: where they are kept beside other things; without one, in `limit` bytes of their own.
+    memory: the memory that the frames share with other things; without it they have `limit` bytes of their own.
     """
 
     def __init__(self, limit: int = 1 << 30, memory: Memory | None = None):
-        self.stepped = 0  # how many frames were ever stored: tests and the bench read it
+        self.frames_simulated = 0  # how many frames were ever stored: tests and the bench read it
         self._frames: CacheRegion[Frame] = (memory or Memory(limit)).region("frames", 6.0, lambda frame: frame.nbytes)
 
     @property
@@ -234,7 +240,7 @@ class FrameStore:
 
     def put(self, simulated: str, frame: Frame) -> None:
         self._frames.put((simulated, frame.number), frame)
-        self.stepped += 1
+        self.frames_simulated += 1
 
     def nearest(self, simulated: str, number: int, first: int) -> Frame | None:
         """Return the last stored frame at or before a number."""

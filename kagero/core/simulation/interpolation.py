@@ -1,7 +1,8 @@
-"""Particles at moments between stored frames, each along its own curved path.
+"""Particles at times between stored frames, each along its own curve.
 
-Who lives at both frames is on the cubic through its places and velocities there (Hermite); who is born between is on the parabola that its
-first two frames tell, back to its birth; who ends between on the one that its last two tell, on to its end.
+A particle that lives at both frames is on the cubic Hermite curve through its positions and velocities. One born in
+between is on the parabola of its first two frames, extended back to its birth; one that ends in between on that of its
+last two, extended to its end.
 """
 
 from __future__ import annotations
@@ -11,7 +12,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..rows.turn import TURNED
+from ..rows.turn import ROTATION_STATE
 from .events import ENDED, Events
 from .frames import CARRIED, POSITION, VELOCITY, Population
 from .run import EmitterRun
@@ -21,10 +22,11 @@ EVEN = 1e-9  # of a frame: nearer to a stored frame than so, it is that one
 
 
 def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], None] = lambda: None) -> Population:
-    """Return who lives `after` of a frame's time after frame `number` (or before it, below nought), where and how they move.
+    """Return the particles at `after` of a frame's duration past frame `number` (negative: before it), with position
+    and velocity.
 
-    Numbers that particles carry and that change smoothly (rotation, turns, own attributes) go straight from frame to frame; all else is as at
-    the frame before. Before the first frame of the clip or its run-up it is the first frame.
+    Carried columns that change smoothly (rotations, own attributes) are interpolated linearly; all others are those of
+    the earlier frame. Before the first frame of the clip or its run-up, the first frame is returned.
     """
     whole = math.floor(after + EVEN)
     share = max(after - whole, 0.0)
@@ -35,17 +37,15 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
     now, later = run.plan.seconds(first), run.plan.seconds(first + 1)
     step, when = later - now, now + share * (later - now)
     a, b = frame.population, then.population
-    in_b, in_a = _places_of(a.key, b.key), _places_of(b.key, a.key)
+    in_b, in_a = _positions_among(a.key, b.key), _positions_among(b.key, a.key)
     columns = a.floats.astype(F64)
     both = in_b >= 0
     to = b.floats.astype(F64)[:, in_b[both]]
     u = share
-    p0, v0, p1, v1 = (
-        columns[POSITION:VELOCITY, both],
-        columns[VELOCITY:CARRIED, both],
-        to[POSITION:VELOCITY],
-        to[VELOCITY:CARRIED],
-    )
+    p0 = columns[POSITION:VELOCITY, both]
+    v0 = columns[VELOCITY:CARRIED, both]
+    p1 = to[POSITION:VELOCITY]
+    v1 = to[VELOCITY:CARRIED]
     columns[POSITION:VELOCITY, both] = (
         p0 * (1 + 2 * u) * (1 - u) ** 2
         + p1 * u * u * (3 - 2 * u)
@@ -55,9 +55,11 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
         (p1 - p0) * (6 * u * (1 - u)) / step + v0 * (1 - u) * (1 - 3 * u) + v1 * u * (3 * u - 2)
     )
     smooth = [
-        CARRIED + i for i, name in enumerate(a.names) if name == "rotation" or name in TURNED or name.startswith("own.")
+        CARRIED + i
+        for i, name in enumerate(a.names)
+        if name == "rotation" or name in ROTATION_STATE or name.startswith("own.")
     ]
-    turns = [CARRIED + a.names.index(name) for name in TURNED if name in a.names]
+    turns = [CARRIED + a.names.index(name) for name in ROTATION_STATE if name in a.names]
     if turns:
         to[turns] *= np.where((columns[turns][:, both] * to[turns]).sum(axis=0) < 0, -1.0, 1.0)
     for row in smooth:
@@ -65,10 +67,10 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
     if turns:
         columns[turns] /= np.maximum(np.linalg.norm(columns[turns], axis=0), 1e-12)
 
-    ended = _ends(a, then.events.only(ENDED))
+    ended = _end_times(a, then.events.only(ENDED))
     alone = ~both
     if alone.any():
-        push = _push(run, first - 1, a, alone, step, stopped, back=True)
+        push = _acceleration(run, first - 1, a, alone, step, stopped, back=True)
         columns[POSITION:VELOCITY, alone] += (
             columns[VELOCITY:CARRIED, alone] * (when - now) + push * (when - now) ** 2 / 2
         )
@@ -77,7 +79,7 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
     born = (in_a < 0) & (b.birth_time <= when) & (b.birth_time > now - 1e-12)
     new = b.floats.astype(F64)[:, born]
     if born.any():
-        push = _push(run, first + 2, b, born, step, stopped, back=False)
+        push = _acceleration(run, first + 2, b, born, step, stopped, back=False)
         gone = np.minimum(later - when, later - b.birth_time[born])
         new[POSITION:VELOCITY] += -new[VELOCITY:CARRIED] * gone + push * gone**2 / 2
         new[VELOCITY:CARRIED] -= push * gone
@@ -87,8 +89,8 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
     return Population(key, birth, np.ascontiguousarray(floats), a.names)
 
 
-def _places_of(keys: np.ndarray, among: np.ndarray) -> np.ndarray:
-    """Return where each of some keys is among others, -1 where it is not."""
+def _positions_among(keys: np.ndarray, among: np.ndarray) -> np.ndarray:
+    """Return the index of each key among others, -1 where it is missing."""
     if not len(among):
         return np.full(len(keys), -1)
     order = np.argsort(among, kind="stable")
@@ -96,16 +98,16 @@ def _places_of(keys: np.ndarray, among: np.ndarray) -> np.ndarray:
     return np.where(among[order[at]] == keys, order[at], -1)
 
 
-def _ends(population: Population, events: Events) -> np.ndarray:
-    """Return when each particle ends: by its lifespan, or as events say, (n,) clip seconds."""
+def _end_times(population: Population, events: Events) -> np.ndarray:
+    """Return the end of each particle's life, by lifespan or events, (n,) clip seconds."""
     ends = population.birth_time + population.lifespan.astype(F64)
-    at = _places_of(population.key, events.key)
+    at = _positions_among(population.key, events.key)
     here = at >= 0
     ends[here] = np.minimum(ends[here], events.time[at[here]])
     return ends
 
 
-def _push(
+def _acceleration(
     run: EmitterRun,
     number: int,
     population: Population,
@@ -114,13 +116,13 @@ def _push(
     stopped: Callable[[], None],
     back: bool,
 ) -> np.ndarray:
-    """Return the acceleration of some particles as their velocity a frame before (back) or later tells, (3, k); nought where they do not live
-    then."""
+    """Return the acceleration of some particles from their velocities at two frames, (3, k): this frame and the
+    previous (back) or next one; zero where they do not live there."""
     acceleration = np.zeros((3, int(which.sum())))
     if number < run.earliest:
         return acceleration
     other = run.frame_at(number, stopped).population
-    at = _places_of(population.key[which], other.key)
+    at = _positions_among(population.key[which], other.key)
     here = at >= 0
     change = population.floats[VELOCITY:CARRIED, which][:, here].astype(F64) - other.floats[VELOCITY:CARRIED][
         :, at[here]

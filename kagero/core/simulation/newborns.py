@@ -1,4 +1,4 @@
-"""Particles at their births: computed many at once, since a birth depends on its key and time alone."""
+"""Particles at their births, many at once: a birth depends on its key and time alone."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from cachetools import LRUCache
 
-from ..engine import Faults, Prepared, prepare
+from ..engine import Faults, Prepared, prepare_reference
 from ..plan import EmitterPlan, Plan
 from ..work_limits import spend
 from .births import Schedule, schedule_births
@@ -20,20 +20,20 @@ CHUNKS = 80  # of newborns that are kept: more than a million
 
 
 class Newborns:
-    """The births of one emitter by its own rate, bursts and times. A birth that does not come to be is none."""
+    """The births of one emitter by its own rate, bursts and times. A birth that a condition prevents is left out."""
 
     def __init__(self, plan: Plan, emitter: EmitterPlan, rate: Prepared):
         self.plan, self.emitter = plan, emitter
-        self._birth, self._rate = prepare(emitter.birth), rate
+        self._birth, self._rate = prepare_reference(emitter.birth), rate
         self._schedule: Schedule | None = None
         self._chunks: LRUCache[int, tuple[Population, np.ndarray | None, Faults]] = LRUCache(CHUNKS)
         self._lock = threading.Lock()
 
     @property
     def schedule(self) -> Schedule:
-        """All births of the clip: their exact times and keys."""
+        """All births of the clip: exact times and keys."""
         if self._schedule is None:
-            begins = None if self.emitter.begins is None else prepare(self.emitter.begins)
+            begins = None if self.emitter.begins is None else prepare_reference(self.emitter.begins)
             comes = self._come_to_be if "comes to be" in self.emitter.birth.outputs else None
             parts = next(
                 (query.detail for query in self.emitter.values.queries if getattr(query.detail, "counted", False)), None
@@ -75,9 +75,10 @@ class Newborns:
     def give_birth(
         self, keys: np.ndarray, times: np.ndarray, parents: dict[str, np.ndarray], faults: Faults
     ) -> tuple[Population, np.ndarray | None]:
-        """Return newborns by keys (n,) uint64 and times (n,) float64 seconds, and which of them come to be, (n,) bool (None: all).
+        """Return newborns of keys (n,) uint64 and times (n,) float64 seconds, and which of them happen, (n,) bool
+        (None: all).
 
-        parents: what the birth program reads of the particles they are born from, by its inputs' names, (n,) each.
+        parents: the parents' columns that the birth program reads, by the names of its inputs, (n,) each.
         """
         spend(len(keys) * len(self.emitter.birth.operations))
         out = self._birth.run(self.emitter.values, {"key": keys, "birth_time": times, **parents}, len(keys), faults)

@@ -1,4 +1,4 @@
-"""Particles of an emitter that meet each other, as a step ends: put apart, their speeds answered, round by round."""
+"""Collisions among the particles of an emitter, resolved in rounds at the end of a step."""
 
 from __future__ import annotations
 
@@ -10,14 +10,14 @@ from ..kernels import particle_collisions
 from ..rows import collision_state as kept
 from ..rows.contact_state import TOUCH
 from .frames import CARRIED, POSITION, VELOCITY, Population
-from .neighbours import WORTH_IT, cells, shared
+from .neighbours import MIN_PARTICLES_FOR_THREADS, cells, in_threads
 
 MARGIN = 0.2  # of the largest radius, how far particles may be put while the list of whom they meet holds
 
 
 def resolve_collisions(population: Population, rounds: int, threads: int = 1) -> Population:
-    """Move particles, which are returned, off each other, by the radii that they carry; write how many each touches. The same bytes for any number
-    of threads."""
+    """Separate particles by the radii that they carry, correct their velocities, and count touches; return the
+    particles. The bytes are the same for any number of threads."""
     n = len(population)
     if not n:
         return population
@@ -32,25 +32,23 @@ def resolve_collisions(population: Population, rounds: int, threads: int = 1) ->
     packed, dims, start, order = cells(
         floats[POSITION:VELOCITY], floats[VELOCITY:CARRIED], floats[row[kept.RADIUS]], size
     )
-    listed, counts = np.empty((n, particle_collisions.MOST), np.int32), np.empty(n, np.int32)
+    listed, counts = np.empty((n, particle_collisions.MAX_PARTNERS), np.int32), np.empty(n, np.int32)
     wall = np.zeros((3, n))
     if TOUCH["touching"] in row:
         on = floats[row[TOUCH["touching"]]] > 0.5
         for k in range(3):
             wall[k] = np.where(on, floats[row[TOUCH[f"normal.{k}"]]], 0)
     place, velocity = floats[POSITION:VELOCITY].astype(np.float64), floats[VELOCITY:CARRIED].astype(np.float64)
-    there, velocity_after, met, busy = (
-        np.empty_like(place),
-        np.empty_like(velocity),
-        np.zeros(n, np.int32),
-        np.zeros(n, np.int32),
-    )
+    there = np.empty_like(place)
+    velocity_after = np.empty_like(velocity)
+    met = np.zeros(n, np.int32)
+    busy = np.zeros(n, np.int32)
 
     def each(work: Callable[..., None], *given: object) -> None:
-        shared(lambda a, b: work(*given, a, b), n, threads if n >= WORTH_IT else 1)
+        in_threads(lambda a, b: work(*given, a, b), n, threads if n >= MIN_PARTICLES_FOR_THREADS else 1)
 
     each(
-        lambda a, b: particle_collisions.pairs(
+        lambda a, b: particle_collisions.list_partners(
             packed, size, dims, start, order, 2 * largest * MARGIN, a, b, listed, counts
         )
     )
@@ -59,7 +57,9 @@ def resolve_collisions(population: Population, rounds: int, threads: int = 1) ->
     before = place.copy()
     for turn in range(rounds):
         each(
-            lambda v, a, b: particle_collisions.approaching(before, v, radius, inverse, listed, counts, a, b, busy),
+            lambda v, a, b: particle_collisions.count_approaching(
+                before, v, radius, inverse, listed, counts, a, b, busy
+            ),
             velocity,
         )
         each(

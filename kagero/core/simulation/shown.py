@@ -1,4 +1,4 @@
-"""Particles as they are shown: the stored frame with the columns of a look, evaluated without any stepping."""
+"""Particles as they are shown: a stored frame with the columns of a look, evaluated without stepping."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..engine import EngineChoice, Faults, Prepared, chosen, prepare_hot
+from ..engine import EngineChoice, Faults, Prepared, current_engine, prepare_for_engine
 from ..plan import EmitterPlan, LookPlan
 from ..work_limits import spend
 from .frames import Population
@@ -16,11 +16,11 @@ F32 = np.float32
 
 @dataclass(frozen=True)
 class Strands:
-    """Lines that particles are drawn along, place by place, one line behind the other.
+    """Polylines that particles are drawn along, concatenated.
 
-    points: (p, 3) float32 metres. joined: whether each is joined to the one behind it, (p,) bool. owner: the particle that each belongs to, (p,).
-    columns: as in `Shown`, of places. across: of bands that lie in space, the unit vector across them, (p, 3) float32; None where they face
-    the camera.
+    points: (p, 3) float32, metres. joined: whether each is connected to the point before it, (p,) bool. owner: the
+    particle of each, (p,). columns: as in `ShownParticles`, for each point. across: for bands fixed in space, the unit
+    vector across them, (p, 3) float32; None where they face the camera.
     """
 
     points: np.ndarray
@@ -35,9 +35,12 @@ class Strands:
 
 @dataclass(frozen=True)
 class Surface:
-    """A surface that particles make together: points (V, 3) float32, metres; unit normals (V, 3); tints: linear colour, opacity, and how much of
-    it hides what is behind, (V, 5) float32; faces (T, 3) int32, against the clock from outside; uv: where a picture lies on it, (V, 2); velocity: how
-    what is there moves, (V, 3) metres a second."""
+    """A surface that particles form together.
+
+    points: (V, 3) float32, metres; normals: (V, 3), unit; tints: linear colour, opacity, and the share that hides what
+    is behind, (V, 5) float32; faces: (T, 3) int32, counter-clockwise from outside; uv: texture position, (V, 2);
+    velocity: (V, 3), m/s.
+    """
 
     points: np.ndarray
     normals: np.ndarray
@@ -54,8 +57,8 @@ class Surface:
 
 @dataclass(frozen=True)
 class Volume:
-    """What particles make of space: red, green and blue times density, and density, 1/m, at places `cell` metres apart from low (3,) on, (nx, ny,
-    nz, 4) float32. adding: it takes nothing from what is behind."""
+    """Density that particles form together: red, green and blue times density, and density, 1/m, (nx, ny, nz, 4)
+    float32, at points `cell` metres apart from low (3,) on. adding: nothing behind it is attenuated."""
 
     grid: np.ndarray
     low: np.ndarray
@@ -64,15 +67,14 @@ class Volume:
 
 
 @dataclass(frozen=True)
-class Shown:
+class ShownParticles:
     """One emitter's particles at a frame, in one of its looks.
 
-    columns: what the look gives, by name (`parts.looks.Column`): (n,) float32, or (n, width); those at their defaults are left out.
-    place, motion: where particles are shown and how they move there, (n, 3) float32, metres and metres a second; None: as they are
-    simulated. faults: results of the look that were not finite and were replaced. course: of a look along lines, what these are made from. strands:
-    the lines; surface, volume: of a look that is one; lamps: where particles
-    light, linear red, green and blue, and how far that reaches, metres, (n, 4); problem: why there is none, in words: then the disc stands in;
-    remark: what is to be said of it.
+    columns: the look's values by name (`parts.looks.Column`), (n,) or (n, width) float32; those at their defaults are
+    left out. place, motion: shown position and velocity, (n, 3) float32, m and m/s; None: as simulated. faults: results
+    of the look that were not finite and were replaced. course: values from which lines are built. strands, surface,
+    volume: of looks that are one. lamps: where particles give light, linear colour and reach in metres, (n, 4).
+    problem: why the look cannot be drawn; a disc is drawn instead. remark: a note for the artist.
     """
 
     population: Population
@@ -93,22 +95,24 @@ class Shown:
         return len(self.population)
 
     def column(self, name: str) -> np.ndarray:
-        """Return a column, (n,) or (n, width) float32, also one that is at its default. KeyError for one the look does not have."""
+        """Return a column, (n,) or (n, width) float32, also one at its default. Raises KeyError for a column that the
+        look does not have."""
         return column_of(self.look, self.columns, name, len(self), self.population)
 
     def positions(self) -> np.ndarray:
-        """Return (n, 3) float32 metres."""
+        """Return the shown positions, (n, 3) float32, metres."""
         return np.stack(self.population.position, axis=1) if self.place is None else self.place
 
     def velocities(self) -> np.ndarray:
-        """Return (n, 3) float32 metres a second."""
+        """Return the shown velocities, (n, 3) float32, m/s."""
         return np.stack(self.population.velocity, axis=1) if self.motion is None else self.motion
 
 
 def column_of(
     look: LookPlan, columns: dict[str, np.ndarray], name: str, n: int, population: Population | None = None
 ) -> np.ndarray:
-    """Return a column of n particles or places of strands, also one at its default. KeyError for one the look does not have."""
+    """Return a column of n particles or points of strands, also one at its default. Raises KeyError for a column that
+    the look does not have."""
     values = columns.get(name)
     if values is not None:
         return values
@@ -120,15 +124,15 @@ def column_of(
     return np.full(n if column.width == 1 else (n, column.width), column.default, F32)
 
 
-class Look:
-    """Evaluates one look of an emitter's plan on stored frames; without one named, the first."""
+class LookEvaluator:
+    """Evaluates one look of an emitter's plan on stored frames; by default the first."""
 
     def __init__(self, emitter: EmitterPlan, engine: EngineChoice | None = None, look: LookPlan | None = None):
         self.emitter, self.look = emitter, look or emitter.looks[0]
-        self._prepared: Prepared = prepare_hot(self.look.program, engine or chosen())
+        self._prepared: Prepared = prepare_for_engine(self.look.program, engine or current_engine())
 
-    def show(self, population: Population, seconds: float | np.ndarray) -> Shown:
-        """Return the particles with their look at a clip time (one, or one each); the simulation is not touched."""
+    def show(self, population: Population, seconds: float | np.ndarray) -> ShownParticles:
+        """Return the particles with their look at a clip time (one, or one for each); nothing is simulated."""
         faults = Faults()
         out = self._run(population, seconds, faults, {})
         course = {}
@@ -140,10 +144,10 @@ class Look:
             lamps = np.where((out["shown"] < 0.5)[:, None], F32(0), lamps)
         if lamps is not None and population.repeats is not None:
             lamps[:, :3] *= population.repeats.share[:, None]
-        return Shown(population, self.look, self._columns(out, population), faults, course=course, lamps=lamps)
+        return ShownParticles(population, self.look, self._columns(out, population), faults, course=course, lamps=lamps)
 
     def visible(self, population: Population, seconds: float | np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """Return sizes (metres) and opacities as the look's rows have them, whoever is thinned out: (n,) float32 each."""
+        """Return sizes (metres) and opacities before thinning, (n,) float32 each."""
         out = {name: value for name, value in self._run(population, seconds, Faults(), {}).items() if name != "shown"}
         columns = self._columns(out, population)
         size, opacity = (
@@ -154,7 +158,8 @@ class Look:
     def along(
         self, population: Population, seconds: float, owner: np.ndarray, along: np.ndarray, metres: np.ndarray
     ) -> dict[str, np.ndarray]:
-        """Return the columns at places of strands. owner: the particle of each, (p,); along: how far along its strand, 0 to 1; metres: the same."""
+        """Return the columns at points of strands. owner: each point's particle, (p,). along: its share of the strand,
+        0 to 1. metres: its distance along the strand."""
         owners = population.where(owner)
         return self._columns(self._run(owners, seconds, Faults(), {"along": along, "metres": metres}), owners)
 
@@ -185,7 +190,8 @@ class Look:
 
 
 def frame_inputs(population: Population, seconds: float | np.ndarray) -> dict[str, object]:
-    """Return what look and probe programs read: the population's arrays, its birth times, and clip time (one, or one each)."""
+    """Return the inputs of look and probe programs: the population's arrays, birth times, and clip time (one, or one
+    for each)."""
     return {
         **population.inputs(),
         "birth_time": population.birth_time,

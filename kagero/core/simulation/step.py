@@ -1,8 +1,9 @@
-"""One step of one emitter: what its program makes of those who live, and who of them goes on. Nothing couples
-the particles but what each has near it as the step before ended.
+"""One step of one emitter: its program moves the particles, and those that survive form the next frame. Particles are
+independent within a step; what each has near it comes from the end of the step before.
 
-Threads take a run of particles each, and go through it in blocks that stay in the processor's cache: a block is stepped, and those who
-live on are copied at once to their places in the next frame. The bytes are the same for any number of threads.
+Each thread takes a contiguous part of the particles and processes it in blocks that fit the processor's cache: a block
+is stepped, and its survivors are copied at once to their places in the next frame. The bytes are the same for any
+number of threads.
 """
 
 from __future__ import annotations
@@ -16,9 +17,9 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..engine import MARGIN, Bound, EngineChoice, Faults, prepare, prepare_hot
-from ..kernels.compaction import ages, keep
-from ..kernels.contacts import TOUCHES
+from ..engine import MARGIN, Bound, EngineChoice, Faults, prepare_for_engine, prepare_reference
+from ..kernels.compaction import ages, copy_survivors
+from ..kernels.contact_columns import TOUCHES
 from ..memory import ARRAY_POOL
 from ..parts.cues.whole import ALIVE
 from ..plan import EmitterPlan, Plan
@@ -32,26 +33,26 @@ from .particle_collisions import resolve_collisions
 
 F32 = np.float32
 BLOCK = 32_768  # particles that are stepped and copied at once
-WORTH_IT, APIECE = (
-    16_384,
-    4_096,
-)  # particles below which a second thread costs more than it saves; the fewest that one takes at once
+# particles below which a second thread costs more than it saves; the fewest that one takes at once
+WORTH_IT = 16_384
+APIECE = 4_096
 
 
 @dataclass
-class Notes:
-    """What is noted on the way from one frame to the next: results that were replaced, and what happened to particles."""
+class FrameNotes:
+    """Notes taken between two frames: replaced results, and events."""
 
     faults: Faults = field(default_factory=Faults)
     events: list[Events] = field(default_factory=list)
 
-    def add(self, other: Notes) -> None:
+    def add(self, other: FrameNotes) -> None:
         self.faults.add(other.faults)
         self.events += other.events
 
 
 def step_inputs(population: Population, dt: np.ndarray | np.float32, until: float) -> dict[str, object]:
-    """Return what a step's program reads of particles whose step of dt seconds (one, or one each) ends at a clip time."""
+    """Return the inputs of a step's program for a step of dt seconds (one, or one for each particle) that ends at a
+    clip time."""
     return {**population.inputs(), "dt": dt, "time": until, "middle": until - np.float64(0.5) * dt}
 
 
@@ -62,10 +63,10 @@ def _pool(threads: int) -> ThreadPoolExecutor:
 
 @dataclass
 class _StepBatch:
-    """Particles (`floats` in one piece) on their way through a step of dt seconds, one or one each; age (n,): how old they are after it, s.
+    """Particles on their way through a step of dt seconds (one, or one for each); age: (n,), their age after it, s.
 
-    spans: parts that threads take: where they start and stop, and where in the next frame the first of them goes; next_row: where whoever
-    comes after these particles goes. program: steps some of them.
+    spans: the threads' parts: first particle, the one after the last, and the first one's place in the next frame.
+    next_row: the place in the next frame behind these particles. program: runs the step for some of them.
     """
 
     population: Population
@@ -77,12 +78,12 @@ class _StepBatch:
 
 
 class Stepper:
-    """Steps of an emitter's program. A program may say who lives on (`alive`, 1 or 0) and at which share of the step the others end
-    (`ended`, 0 to 1); whoever reaches its lifespan ends in any case."""
+    """Steps of an emitter's program. A program may give `alive` (1 or 0) and `ended` (the share of the step at which a
+    particle ends, 0 to 1). A particle that reaches its lifespan ends in any case."""
 
     def __init__(self, plan: Plan, emitter: EmitterPlan, engine: EngineChoice):
         self.plan, self.emitter, self._threads = plan, emitter, max(1, engine.threads)
-        self._program = prepare_hot(emitter.step, replace(engine, threads=1))
+        self._program = prepare_for_engine(emitter.step, replace(engine, threads=1))
         self._coupled = RADIUS in emitter.carried  # its particles see each other
         self._collision_rounds = emitter.rounds  # how many rounds they put each other apart
         self._cost = len(emitter.step.operations)
@@ -104,8 +105,8 @@ class Stepper:
         self._scratch = [np.empty((len(output_rows), 0), F32) for _ in range(self._threads)]
 
     def _cue_rows(self, program: Program, time: int) -> list[tuple[int, int, list[int]]]:
-        """Return which cues happen in a step, the time so many: which of the emitter's each is, where a program says whether it does, and where what
-        is told of it (nowhere: -1)."""
+        """Return for the cues of a step, at the given touch: the cue's number in the emitter, the output that says
+        whether it happens, and the outputs of its time, position and velocity (-1: none)."""
         at = {name: k for k, name in enumerate(program.outputs)}
         return [
             (which, at[f"fired.{uid}.{time}"], [at.get(f"borne.{uid}.{time}.{i}", -1) for i in range(1 + STATE)])
@@ -114,7 +115,7 @@ class Stepper:
         ]
 
     def times(self, number: int) -> Iterator[tuple[float, float]]:
-        """Yield from when to when (clip seconds) each step goes that leads from a frame to the next."""
+        """Yield start and end (clip seconds) of each step from one frame to the next."""
         for substep in range(self.plan.substeps):
             yield self.plan.seconds(number, substep), self.plan.seconds(number, substep + 1)
 
@@ -124,10 +125,11 @@ class Stepper:
         born: Population,
         t0: float,
         t1: float,
-        notes: Notes,
+        notes: FrameNotes,
         extra_inputs: dict[str, float] | None = None,
     ) -> Population:
-        """Return who lives after a step from t0 to t1: of those before, and of those born in it. told: what its program reads beside."""
+        """Return the particles after a step from t0 to t1: survivors of those before and of those born within it.
+        extra_inputs: further inputs of the program."""
         self._extra_inputs = {ALIVE: float(len(before)), **(extra_inputs or {})}
         spend((len(before) + len(born)) * self._cost)
         old = self._batch(before, np.float32(t1 - t0), t1, 0)
@@ -168,10 +170,13 @@ class Stepper:
         ]
         return _StepBatch(population, dt, age, spans, at + int(young.sum()))
 
-    def _share(self, old: _StepBatch, new: _StepBatch, target: Population, until: float, notes: Notes) -> list[int]:
-        """Step all spans on all threads, this one among them; return how many of each live on. Notes are added in the order of spans."""
+    def _share(
+        self, old: _StepBatch, new: _StepBatch, target: Population, until: float, notes: FrameNotes
+    ) -> list[int]:
+        """Step all spans on all threads, this one included; return the number of survivors in each. Notes are added in
+        the order of spans."""
         spans = [(batch, *span) for batch in (old, new) for span in batch.spans]
-        span_notes, kept, waiting = [Notes() for _ in spans], [0] * len(spans), deque(range(len(old.spans)))
+        span_notes, kept, waiting = [FrameNotes() for _ in spans], [0] * len(spans), deque(range(len(old.spans)))
 
         def work(thread: int) -> None:
             while waiting:  # each thread takes the next as soon as it is done with one
@@ -196,7 +201,7 @@ class Stepper:
             notes.add(each)
         return kept
 
-    def _bind(self, batch: _StepBatch, until: float, notes: Notes) -> None:
+    def _bind(self, batch: _StepBatch, until: float, notes: FrameNotes) -> None:
         if batch.spans:
             inputs = {**step_inputs(batch.population, batch.dt, until), "age": batch.age, **self._extra_inputs}
             batch.program = self._program.bound(self.emitter.values, inputs, len(batch.population), notes.faults)
@@ -209,10 +214,10 @@ class Stepper:
         at: int,
         target: Population,
         until: float,
-        notes: Notes,
+        notes: FrameNotes,
         thread: int,
     ) -> int:
-        """Write those of a span who live on to their places in the next frame; return how many."""
+        """Write the survivors of a span to their places in the next frame; return their number."""
         assert batch.program is not None
         population, scratch = batch.population, self._scratch[thread]
         if scratch.shape[1] < stop - start + 2 * MARGIN:
@@ -227,7 +232,7 @@ class Stepper:
                 until,
                 notes,
             )
-        kept: int = keep(
+        kept: int = copy_survivors(
             start,
             stop,
             at,
@@ -265,16 +270,16 @@ class Stepper:
         return kept
 
     def _touch_by_touch(
-        self, batch: _StepBatch, start: int, those: np.ndarray, scratch: np.ndarray, until: float, notes: Notes
+        self, batch: _StepBatch, start: int, those: np.ndarray, scratch: np.ndarray, until: float, notes: FrameNotes
     ) -> None:
-        """Step those of a block again who touched more than once, with what their cues do at each touch."""
+        """Step again those particles of a block that touched more than once, with the cues of each touch."""
         if not len(those):
             return
         assert self.emitter.each_touch is not None
         program, here = self.emitter.each_touch, start + those
         population, dt = batch.population.where(here), batch.dt[here] if isinstance(batch.dt, np.ndarray) else batch.dt
         inputs = {**step_inputs(population, dt, until), "age": batch.age[here], **self._extra_inputs}
-        outputs = prepare(program).run(self.emitter.values, inputs, len(population), notes.faults)
+        outputs = prepare_reference(program).run(self.emitter.values, inputs, len(population), notes.faults)
         for name, row in self._output_rows.items():
             if name in outputs:
                 scratch[row, MARGIN + those] = outputs[name]
@@ -289,9 +294,9 @@ class Stepper:
         keys: np.ndarray,
         outputs: np.ndarray,
         until: float,
-        notes: Notes,
+        notes: FrameNotes,
     ) -> None:
-        """Note which cues happened to particles, when, where and how fast they were. then: where place and velocity after the step stand."""
+        """Note which cues happened to which particles, with time, position and velocity."""
         for which, row, rows in cues:
             fired = np.flatnonzero(outputs[row] > 0.5)
             if len(fired):
@@ -305,9 +310,14 @@ class Stepper:
 
 
 def _note_ends(
-    block: Population, dt: np.ndarray | np.float32, until: float, alive: np.ndarray, ended: np.ndarray, notes: Notes
+    block: Population,
+    dt: np.ndarray | np.float32,
+    until: float,
+    alive: np.ndarray,
+    ended: np.ndarray,
+    notes: FrameNotes,
 ) -> None:
-    """Note whom a step ended before its lifespan, and when."""
+    """Note the particles that a step ended before their lifespan, with the time."""
     gone = np.flatnonzero(~(alive > 0.5))
     if len(gone):
         lasted = np.broadcast_to(dt, (len(block),))[gone].astype(np.float64)

@@ -1,8 +1,8 @@
-"""Where props are at any time, and what is on them and near them. Stands on plans, the engine and geometry; never steps particles."""
+"""Props at any time, and queries about them. It stands on plans, engines and geometry, and never steps particles."""
 
-from .building import Content, geometry, geometry_key, nothing
+from .building import Content, geometry, geometry_key, no_content
 from .fields import Fields, fine_mesh
-from .prop_places import PropPlaces, moved, turned
+from .prop_places import PropPlaces, rotation_matrices, transform_points
 from .stage import Stage
 
 __all__ = [
@@ -13,7 +13,7 @@ __all__ = [
     "fine_mesh",
     "geometry",
     "geometry_key",
-    "moved",
-    "nothing",
-    "turned",
+    "no_content",
+    "rotation_matrices",
+    "transform_points",
 ]

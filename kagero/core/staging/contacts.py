@@ -1,38 +1,39 @@
-"""What contacts ask of the stage: where they stand as a step begins and ends, and what particles meet there."""
+"""Queries of contacts: their geometry over a step, and the contacts' responses."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
 from ..geometry import Mesh, Places
-from ..kernels import bvh, contact_broad_phase, contact_distance, contacts
+from ..kernels import bvh, contact_broad_phase, contact_columns, contact_shapes, contacts
 from ..memory import PROCESS
 from ..program import PropQuery
 from ..work_limits import claim, spend
-from .prop_places import moved
-from .rides import Riding
+from .prop_places import transform_points
+from .rides import RideQueries
 
 F64 = np.float64
-SHAPES = {
-    "plane": contact_distance.PLANE,
-    "ball": contact_distance.BALL,
-    "box": contact_distance.BOX,
-    "rod": contact_distance.ROD,
-    "mesh": contact_distance.MESH,
-}
 BLOCK = 4_096  # particles whose columns stay in the processor's cache
 SKIN = 2e-5  # of a mesh's size: how thin a particle is at least that meets it
 TRIANGLE = 400  # bytes of a triangle as a contact over a step, while it is made
-_standing = PROCESS.region("contacts", 1.0)
-_still = np.tile(np.array([1.0, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0]), (2, 1))
+_contact_geometry = PROCESS.region("contacts", 1.0)
+_STANDING_STILL = np.tile(np.array([1.0, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0]), (2, 1))
+
+
+class HalfSpace(NamedTuple):
+    """Everything behind a plane. point: on it; normal: away from it; each (3,)."""
+
+    point: np.ndarray
+    normal: np.ndarray
 
 
 @dataclass(frozen=True)
-class Obstacles:
-    """Contacts over a step, as `kernels.contacts.meet` reads them. meshes: of those that are one, with the number of its first triangle."""
+class ContactGeometry:
+    """Contacts over a step, as `kernels.contacts.resolve_contacts` reads them. meshes: by contact, a mesh with the
+    number of its first triangle."""
 
     kinds: np.ndarray
     sides: np.ndarray
@@ -49,58 +50,54 @@ class Obstacles:
     turns: np.ndarray
     meshes: dict[int, tuple[Mesh, int]]
 
-    def bounds(self, c: int, shape: np.ndarray) -> tuple[np.ndarray, np.ndarray] | None:
-        """Return a point and the normal of a plane, or from where to where along the axes all of a contact lies as the step begins; None: it may
-        be met anywhere. shape: its numbers. How far it goes in the step is not in it."""
-        if self.kinds[c] == contact_distance.MESH:
+    def bounds(self, c: int, shape: np.ndarray) -> HalfSpace | tuple[np.ndarray, np.ndarray] | None:
+        """Return the half-space or the axis-aligned box, low and high corner, in which a contact lies at the step's
+        start; None: unbounded. shape: its numbers. Motion during the step is not included."""
+        if self.kinds[c] == contact_shapes.MESH:
             box = self.boxes[self.roots[c]]
             return box[:3], box[3:]
         if self.sides[c] < 0 or self.turns[c] > 0:
             return None
         turn, place = self.frames[c, 0, :9].reshape(3, 3), self.frames[c, 0, 9:]
         middle = place + turn @ (shape[:3] * self.scales[c])
-        if self.kinds[c] == contact_distance.PLANE:
-            size = float(np.linalg.norm(shape[3:6]))
-            return middle, turn @ (shape[3:6] / size if size > 0 else np.array([0.0, 1.0, 0.0]))
-        largest = float(self.scales[c].max())
-        half = {
-            contact_distance.BALL: shape[3] * largest,
-            contact_distance.BOX: float(np.linalg.norm(shape[3:6])) / 2 * largest,
-            contact_distance.ROD: float(np.hypot(shape[3], shape[4] / 2)) * largest,
-        }[int(self.kinds[c])]
-        return middle - half, middle + half
+        within = contact_shapes.MODULES[self.kinds[c]].enclosure(shape, float(self.scales[c].max()))
+        if isinstance(within, np.ndarray):
+            return HalfSpace(middle, turn @ within)
+        return middle - within, middle + within
 
     @property
     def nbytes(self) -> int:
         return self.boxes.nbytes + self.links.nbytes + self.order.nbytes + self.one.nbytes + self.other.nbytes
 
 
-class Meeting(Riding):
-    """Props, as contacts ask for them. Arrays in and out are float64."""
+class ContactQueries(RideQueries):
+    """Queries that contacts make about props. Arrays in and out are float64."""
 
-    def met(
+    def resolve_contacts(
         self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, outs: list[np.ndarray]
     ) -> None:
-        """Write what comes of particles that meet things in a step of `length` seconds up to a clip time, 25 arrays of (n,) float32: place,
-        velocity, whether they touch, how often they did, how long ago before the step's end (less than nought: not in it), speed, angle and
-        normal of the last touch, which contact (from 1 on, nought none), u, v and triangle there, which they stick to (nought none) and where
-        (3), the place of the last touch in the step. Three more where the velocity after it is asked for, and 16 more for each of the step's
-        first touches where these are: how long ago, speed, angle, normal, contact, u, v, triangle, place and velocity after it.
+        """Write the results of a step of `length` seconds that ends at a clip time, for particles that may meet
+        contacts: 25 arrays of (n,) float32.
 
-        args: of `kernels.contacts`, a number or (n,) float32 each; keys: (n,) uint64; query.detail: the contacts, in order.
+        They are: position, velocity, whether it touches, number of touches; of the last touch: time before the step's
+        end (negative: not in this step), speed, angle, normal, contact (from 1 on, 0 none), u, v, triangle; contact it
+        sticks to (0 none) and where (3); position at the last touch. With three more, the velocity after that touch;
+        with 16 more for each of the step's first touches: time, speed, angle, normal, contact, u, v, triangle, position
+        and velocity after it.
+
+        args: as in `kernels.contacts`, a number or (n,) float32 each. keys: (n,) uint64. query.detail: the contacts, in
+        order.
         """
         stands, n = self._obstacles(query, length, until), len(outs[0])
         columns = [k for k, arg in enumerate(args) if isinstance(arg, np.ndarray)]
-        where, numbers = (
-            np.full(len(args), -1, np.int64),
-            np.array([0.0 if isinstance(arg, np.ndarray) else float(arg) for arg in args]),
-        )
+        where = np.full(len(args), -1, np.int64)
+        numbers = np.array([0.0 if isinstance(arg, np.ndarray) else float(arg) for arg in args])
         where[columns] = np.arange(len(columns))
-        keys, room = np.broadcast_to(keys, (n,)), contacts.room_for(len(stands.kinds))
+        keys, room = np.broadcast_to(keys, (n,)), contact_columns.workspace_for(len(stands.kinds))
         free = (
-            *args[contacts.X1 : contacts.X1 + 6],
+            *args[contact_columns.X1 : contact_columns.X1 + 6],
             0.0,
-            args[contacts.COUNT],
+            args[contact_columns.COUNT],
             -1.0,
             *[0.0] * (len(outs) - 9),
         )  # of whoever meets nothing
@@ -121,7 +118,7 @@ class Meeting(Riding):
             out = np.empty((len(outs), count), np.float32)
             for k, value in enumerate(free):
                 out[k] = value[those] if isinstance(value, np.ndarray) else value
-            contacts.meet(
+            contacts.resolve_contacts(
                 where,
                 numbers,
                 near,
@@ -143,37 +140,46 @@ class Meeting(Riding):
 
     @staticmethod
     def _may_meet(
-        stands: Obstacles, args: list[Any], numbers: np.ndarray, where: np.ndarray, here: slice, size: int
+        stands: ContactGeometry, args: list[Any], numbers: np.ndarray, where: np.ndarray, here: slice, size: int
     ) -> np.ndarray | None:
-        """Return which particles of a block may meet a contact in a step, stick to one, or have no step at all; None: any of them may."""
+        """Return which particles of a block may meet a contact in a step, stick to one, or have no step; None: any of
+        them may."""
 
         def column(k: int) -> np.ndarray:
             return args[k][here] if where[k] >= 0 else np.full(size, numbers[k], np.float32)
 
-        span = column(contacts.DT) if where[contacts.DT] >= 0 else numbers[contacts.DT : contacts.DT + 1]
+        span = (
+            column(contact_columns.DT)
+            if where[contact_columns.DT] >= 0
+            else numbers[contact_columns.DT : contact_columns.DT + 1]
+        )
         dt, near = np.float32(span.max()), np.zeros(size, np.bool_)
-        ways = [column(k) for first in (contacts.X0, contacts.X1) for k in range(first, first + 6)]
+        ways = [column(k) for first in (contact_columns.X0, contact_columns.X1) for k in range(first, first + 6)]
         for c in range(len(stands.kinds)):
-            base = contacts.BASE + contacts.EACH * c
-            fixed = (where[base + contacts.SHAPE : base + contacts.EACH] < 0).all()
+            base = contact_columns.FIRST_CONTACT_COLUMN + contact_columns.COLUMNS_PER_CONTACT * c
+            fixed = (where[base + contact_columns.SHAPE : base + contact_columns.COLUMNS_PER_CONTACT] < 0).all()
             radius = (
-                float(column(base + contacts.RADIUS).max())
-                if where[base + contacts.RADIUS] >= 0
-                else numbers[base + contacts.RADIUS]
+                float(column(base + contact_columns.RADIUS).max())
+                if where[base + contact_columns.RADIUS] >= 0
+                else numbers[base + contact_columns.RADIUS]
             )
             reach = max(radius, stands.skins[c]) + stands.sways[c]
-            bounds = stands.bounds(c, numbers[base + contacts.SHAPE : base + contacts.EACH]) if fixed else None
+            bounds = (
+                stands.bounds(c, numbers[base + contact_columns.SHAPE : base + contact_columns.COLUMNS_PER_CONTACT])
+                if fixed
+                else None
+            )
             if bounds is None:
                 return None
             one, other = (np.asarray(each, np.float32) for each in bounds)
             large = 1e-5 * (1 + float(np.abs(one).max()) + float(np.abs(other).max()))
             kernels: Any = contact_broad_phase
-            if stands.kinds[c] == contact_distance.PLANE:
+            if isinstance(bounds, HalfSpace):
                 kernels.near_plane(*ways, dt, one, other, np.float32(reach + large), near)
                 continue
             here_too = np.zeros(size, np.bool_)
             kernels.near_box(*ways, dt, one, other, np.float32(reach + large), here_too)
-            if stands.kinds[c] == contact_distance.MESH and here_too.any():
+            if stands.kinds[c] == contact_shapes.MESH and here_too.any():
                 within = max(radius, stands.skins[c]) + large
                 kernels.near_tree(
                     *ways,
@@ -182,20 +188,20 @@ class Meeting(Riding):
                     stands.links,
                     stands.roots[c],
                     within,
-                    np.empty(contacts.DEPTH, np.int64),
+                    np.empty(contact_columns.STACK_DEPTH, np.int64),
                     here_too,
                 )
             near |= here_too
-        if where[contacts.STUCK] >= 0:
-            near |= args[contacts.STUCK][here] != 0
+        if where[contact_columns.STUCK] >= 0:
+            near |= args[contact_columns.STUCK][here] != 0
         if not span.min() > 0:
             near |= ~(span > 0)
         return np.flatnonzero(near)
 
     @staticmethod
-    def _with_uv(stands: Obstacles, out: np.ndarray) -> np.ndarray:
-        """Turn triangles and shares of their corners into u and v."""
-        for which in (first + 6 for first in Meeting._moments(len(out))):
+    def _with_uv(stands: ContactGeometry, out: np.ndarray) -> np.ndarray:
+        """Replace triangles and corner shares by u and v."""
+        for which in (first + 6 for first in ContactQueries._moments(len(out))):
             report = out[which + 1 : which + 4]
             for c, (mesh, first) in stands.meshes.items():
                 here = np.flatnonzero(out[which] == c + 1)
@@ -211,46 +217,49 @@ class Meeting(Riding):
 
     @staticmethod
     def _moments(rows: int) -> tuple[int, ...]:
-        """Return which of so many arrays say how long ago a touch was."""
-        return contacts.LAST, *range(contacts.OUT, rows, contacts.TOUCH)
+        """Return which output arrays hold the times of touches."""
+        return contact_columns.LAST, *range(contact_columns.OUT, rows, contact_columns.TOUCH)
 
-    def met_colour(self, query: PropQuery, which: np.ndarray, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
-        """Return the colour of what particles touched, (n, 3) linear: of a prop's surface there, white of anything else. which, face: (n,), uv:
-        (n, 2), as of `met`."""
+    def contact_colours(self, query: PropQuery, which: np.ndarray, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
+        """Return the linear colour at touched points, (n, 3): of a prop's surface, white for anything else. which,
+        face: (n,), uv: (n, 2), as in `resolve_contacts`."""
         colours = np.ones((len(which), 3))
         for c, each in enumerate(query.detail):
             here = np.flatnonzero(which == c + 1)
-            mesh = self.geometry(each.prop) if each.shape == "mesh" and each.prop and self.there(each.prop) else None
+            mesh = self.geometry(each.prop) if each.shape is None and each.prop and self.has_prop(each.prop) else None
             if len(here) and isinstance(mesh, Mesh) and len(mesh.faces):
                 triangle = np.clip(face[here].astype(np.int64), 0, len(mesh.faces) - 1)
                 colours[here] = self._colours(self.prop(each.prop), mesh, triangle, uv[here])[:, :3]
         return colours
 
     def _colours(self, prop: Any, mesh: Mesh, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
-        """Return colour and alpha of a mesh's materials at places, (n, 4)."""
+        """Return colour and alpha of a mesh's materials at points, (n, 4)."""
         raise NotImplementedError
 
-    def _obstacles(self, query: PropQuery, length: float, until: float) -> Obstacles:
+    def _obstacles(self, query: PropQuery, length: float, until: float) -> ContactGeometry:
         key = (
             query.digest,
             query.detail,
             length,
             until,
-            *(self.key(each.prop) for each in query.detail if each.prop and self.there(each.prop)),
+            *(self.key(each.prop) for each in query.detail if each.prop and self.has_prop(each.prop)),
         )
-        found: Obstacles | None = _standing.get(key)
+        found: ContactGeometry | None = _contact_geometry.get(key)
         if found is None:
-            found = _standing.put(key, self._build_obstacles(query, np.array([until - length, until])))
+            found = _contact_geometry.put(key, self._build_obstacles(query, np.array([until - length, until])))
         return found
 
-    def _build_obstacles(self, query: PropQuery, times: np.ndarray) -> Obstacles:
+    def _build_obstacles(self, query: PropQuery, times: np.ndarray) -> ContactGeometry:
         standing = query.detail
         count = len(standing)
-        kinds, sides = (
-            np.array([SHAPES[each.shape] for each in standing], np.int64),
-            np.array([each.side for each in standing], F64),
+        kinds = np.array(
+            [contact_shapes.MESH if each.shape is None else contact_shapes.NUMBERS[each.shape] for each in standing],
+            np.int64,
         )
-        frames, scales, roots = np.tile(_still, (count, 1, 1)), np.ones((count, 3)), np.full(count, -1, np.int64)
+        sides = np.array([each.side for each in standing], F64)
+        frames = np.tile(_STANDING_STILL, (count, 1, 1))
+        scales = np.ones((count, 3))
+        roots = np.full(count, -1, np.int64)
         sways, skins, turns = np.zeros(count), np.zeros(count), np.zeros(count)
         boxes: list[np.ndarray] = []
         links: list[np.ndarray] = []
@@ -260,11 +269,11 @@ class Meeting(Riding):
         meshes: dict[int, tuple[Mesh, int]] = {}
         nodes = faces = 0
         for c, each in enumerate(standing):
-            if each.prop is None or not self.there(each.prop):
-                kinds[c] = kinds[c] if each.prop is None else contact_distance.MESH
+            if each.prop is None or not self.has_prop(each.prop):
+                kinds[c] = kinds[c] if each.prop is None else contact_shapes.MESH
                 continue
             matrices = np.broadcast_to(self.matrices(each.prop, times), (2, 4, 4))
-            if each.shape != "mesh":
+            if each.shape is not None:
                 scales[c] = np.linalg.norm(matrices[1, :3, :3], axis=0)
                 for k in range(2):
                     axes = np.linalg.norm(matrices[k, :3, :3], axis=0)
@@ -277,7 +286,9 @@ class Meeting(Riding):
             if not isinstance(mesh, Mesh) or not len(mesh.faces):
                 continue
             clocks = np.broadcast_to(self.clocks(each.prop, times) if mesh.moves else np.zeros(2), (2,))
-            ends = [moved(matrices[k : k + 1], mesh.points_at(float(clocks[k])).astype(F64)) for k in range(2)]
+            ends = [
+                transform_points(matrices[k : k + 1], mesh.points_at(float(clocks[k])).astype(F64)) for k in range(2)
+            ]
             claim(
                 TRIANGLE * (faces + len(mesh.faces)),
                 "Contacts with meshes",
@@ -302,14 +313,14 @@ class Meeting(Riding):
             nodes, faces = nodes + len(joints), faces + len(mesh.faces)
             sways[c] = float(np.linalg.norm(ends[1] - ends[0], axis=1).max(initial=0))
             skins[c] = SKIN * float(np.linalg.norm(np.ptp(ends[1], axis=0))) + 1e-6
-        gone = (kinds == contact_distance.MESH) & (roots < 0)
+        gone = (kinds == contact_shapes.MESH) & (roots < 0)
         if gone.any():  # a mesh that is not there: a box round nothing, which nobody comes near
             roots[gone] = nodes
             boxes.append(np.array([[1e30, 1e30, 1e30, 1e30, 1e30, 1e30]]))
             links.append(np.array([[-1, 0]], np.int32))
             order.append(np.zeros(0, np.int64))
         void = np.zeros((1, 3, 3))
-        return Obstacles(
+        return ContactGeometry(
             kinds,
             sides,
             frames,

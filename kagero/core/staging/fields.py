@@ -1,4 +1,4 @@
-"""What props show besides themselves: how far they have dissolved, a mask's value, how dense births are, how fast a guide sends them."""
+"""Fields that props show: dissolved share, mask values, density of births, speed by a guide."""
 
 from __future__ import annotations
 
@@ -9,58 +9,64 @@ import numpy as np
 import scipy
 
 from ..document import Effect
-from ..engine import EngineChoice, Prepared, prepare, prepare_hot
+from ..engine import EngineChoice, Prepared, prepare_for_engine, prepare_reference
 from ..geometry import Mesh
-from ..geometry.subdivision import finer
+from ..geometry.subdivision import subdivide
 from ..memory import PROCESS
 from ..plan import Plan, compile_births, compile_mask
 from ..program import ProgramValues, digest
 from ..work_limits import spend
 from .building import geometry_key
-from .prop_places import moved
+from .prop_places import transform_points
 from .stage import Stage
 
 F32 = np.float32
-SQUARE, REACH = (
-    33,
-    2.0,
-)  # places along a side of the squares about a mask; how far they reach where the mask has no extent, metres
+# places along a side of the squares about a mask; how far they reach where the mask has no extent, metres
+SQUARE = 33
+REACH = 2.0
 BIRTHS = 2_000  # births whose speeds colour a guide
 _fine, _gone = PROCESS.region("stage", 1.0), PROCESS.region("dissolved", 0.5)
 
 
 @dataclass(frozen=True)
-class Wanted:
-    """A field to show on props. kind: mask or paint (of: the mask's or prop's uid), or of an emitter keep, begins, density, speed (of: its uid)."""
+class FieldRequest:
+    """A field to show on props. kind: mask or paint (of: uid of the mask or prop), or of an emitter keep, begins,
+    density, speed (of: its uid)."""
 
     kind: str
     of: str
 
     @staticmethod
-    def read(text: str) -> Wanted | None:
+    def read(text: str) -> FieldRequest | None:
         kind, _, of = text.partition(":")
-        return Wanted(kind, of) if kind in ("mask", "paint", "keep", "begins", "density", "speed") and of else None
+        return (
+            FieldRequest(kind, of) if kind in ("mask", "paint", "keep", "begins", "density", "speed") and of else None
+        )
 
 
 def fine_mesh(prop: Any, mesh: Mesh) -> Mesh:
-    """Return a prop's mesh as fine as the stage draws it where it shows a field or dissolves."""
-    return _fine(geometry_key(prop), lambda: finer(mesh))
+    """Return a prop's mesh, subdivided as the stage draws it where it shows a field or dissolves."""
+    return _fine(geometry_key(prop), lambda: subdivide(mesh))
 
 
 class Fields:
-    """Values at the points of props' fine meshes, (V,) float32, at a time. wanted: what to show, if anything."""
+    """Values at the points of props' fine meshes, (V,) float32, at a time. wanted: the field to show, if any."""
 
     def __init__(self, effect: Effect, plan: Plan, stage: Stage, engine: EngineChoice, wanted: str = ""):
-        self.effect, self.plan, self.stage, self.engine, self.wanted = effect, plan, stage, engine, Wanted.read(wanted)
+        self.effect = effect
+        self.plan = plan
+        self.stage = stage
+        self.engine = engine
+        self.wanted = FieldRequest.read(wanted)
         self._masks: dict[str, tuple[Prepared, ProgramValues, str]] = {}
 
     @property
     def by_share(self) -> bool:
-        """Whether what is shown goes from 0 to 1."""
+        """Whether the shown field goes from 0 to 1."""
         return self.wanted is not None and self.wanted.kind != "speed"
 
     def gone(self, prop: Any, frame: int) -> np.ndarray | None:
-        """Return how far each point of a dissolving prop is gone at a frame, 0..1; None where it does not dissolve."""
+        """Return the dissolved share of each point of a prop at a frame, 0 to 1; None where it does not dissolve."""
         mesh = self._mesh(prop) if prop.dissolve is not None else None
         if mesh is None:
             return None
@@ -86,7 +92,7 @@ class Fields:
         return most.astype(F32) / F32(255)
 
     def shown(self, prop: Any, frame: int) -> np.ndarray | None:
-        """Return the wanted field on a prop at a frame; None where it has nothing to do with it."""
+        """Return the requested field on a prop at a frame; None where it does not concern it."""
         wanted, plan = self.wanted, self.plan
         if wanted is None:
             return None
@@ -95,7 +101,7 @@ class Fields:
             return None
         if wanted.kind == "paint":
             return (
-                self.stage.painted(prop.uid, self._standing(prop, mesh, seconds), np.full(1, seconds)).astype(F32)
+                self.stage.painted_share(prop.uid, self._standing(prop, mesh, seconds), np.full(1, seconds)).astype(F32)
                 if prop.uid == wanted.of
                 else None
             )
@@ -132,13 +138,13 @@ class Fields:
         }
         given |= {f"position.{axis}": standing[:, i].astype(F32) for i, axis in enumerate("xyz")}
         given |= {f"normal.{axis}": normals[:, i].astype(F32) for i, axis in enumerate("xyz")}
-        return prepare(program).run(values, {name: np.ascontiguousarray(given[name]) for name in program.inputs}, n)[
-            "value"
-        ]
+        return prepare_reference(program).run(
+            values, {name: np.ascontiguousarray(given[name]) for name in program.inputs}, n
+        )["value"]
 
     def around(self, frame: int) -> np.ndarray | None:
-        """Return places about the wanted mask with its value there, (n, 4) float32: x, y, z in metres, and 0 to 1. A square that stands and
-        one that lies through its place, as wide as it reaches and more. None where no mask is wanted."""
+        """Return points around the requested mask with its value, (n, 4) float32: x, y, z in metres, and 0 to 1, on a
+        vertical and a horizontal square through its place. None without a mask."""
         wanted = self.wanted
         mask = next(
             (prop for prop in self.effect.props if wanted is not None and prop.uid == wanted.of and prop.mask), None
@@ -158,12 +164,13 @@ class Fields:
         return np.column_stack([spots, self._mask(mask.uid, spots, seconds)]).astype(F32)
 
     def _speeds(self, emitter: Any, prop: Any, mesh: Mesh, seconds: float) -> np.ndarray | None:
-        """Return how fast births are sent past each point of a guide: as the birth nearest to its direction from the origin is."""
+        """Return the launch speed towards each point of a guide: that of the birth whose direction from the origin is
+        nearest."""
         compiled = next(each for each in self.plan.emitters if each.uid == emitter.uid)
         if compiled.parent is not None:
             return None
         n = BIRTHS
-        out = prepare(compiled.birth).run(
+        out = prepare_reference(compiled.birth).run(
             compiled.values, {"key": np.arange(n, dtype=np.uint64), "birth_time": np.full(n, seconds, F32)}, n
         )
         place, velocity = (
@@ -184,13 +191,13 @@ class Fields:
 
     def _standing(self, prop: Any, mesh: Mesh, seconds: float) -> np.ndarray:
         matrices = self.stage.matrices(prop.uid, np.full(1, seconds))
-        return moved(matrices, mesh.points_at(self.stage.clock(prop.uid, seconds)))
+        return transform_points(matrices, mesh.points_at(self.stage.clock(prop.uid, seconds)))
 
     def _program(self, uid: str) -> tuple[Prepared, ProgramValues, str]:
         if uid not in self._masks:
             program, values = compile_mask(self.effect, uid)
             values.stage = self.stage
-            self._masks[uid] = (prepare_hot(program, self.engine), values, digest(values, [program]))
+            self._masks[uid] = (prepare_for_engine(program, self.engine), values, digest(values, [program]))
         return self._masks[uid]
 
     def _mask(self, uid: str, points: np.ndarray, seconds: float) -> np.ndarray:

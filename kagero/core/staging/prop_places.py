@@ -1,5 +1,5 @@
-"""Where the props of an effect stand at any time, with what they follow: the one definition, which operations, births, queries and
-pictures share."""
+"""Transforms of an effect's props at any time, with what they follow: the one definition shared by operations, births,
+queries and pictures."""
 
 from __future__ import annotations
 
@@ -10,29 +10,31 @@ import numpy as np
 from cachetools import LRUCache
 
 from ..document import Effect, moment_times
-from ..engine import prepare
+from ..engine import prepare_reference
 from ..errors import GeometryProblem
 from ..geometry import Mesh, Path, Places
-from ..geometry.mesh import between
+from ..geometry.mesh import keyframe_at
 from ..plan import EffectView, Plan
-from .building import Content, geometry, geometry_key, nothing
+from .building import Content, geometry, geometry_key, no_content
 
-H = 1 / 240  # seconds before and after, for velocities
-STEP = 1 / 480  # seconds between the moments at which a way is measured
-APART = (
+DERIVATIVE_STEP = 1 / 240  # seconds before and after, for velocities
+TRAVEL_STEP = 1 / 480  # seconds between the moments at which a way is measured
+DEFORM_STEP = (
     1 / 240
-)  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
+    # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of
+    # their own
+)
 FEW, STOOD = 16, 192  # times that are kept at once; how often
 
 
 class PropPlaces:
-    """The props of a compiled effect. content: gives what files hold, by their content hash."""
+    """The props of a compiled effect. content: gives the contents of files by hash."""
 
-    def __init__(self, effect: Effect, plan: Plan, content: Content = nothing):
+    def __init__(self, effect: Effect, plan: Plan, content: Content = no_content):
         self.effect, self.plan, self.content = effect, plan, content
         self._view = EffectView(effect)
         self._by_clip = {each.uid: each for each in (*plan.props, *plan.picture)}
-        self._programs = {uid: prepare(each.place, np.float64) for uid, each in self._by_clip.items()}
+        self._programs = {uid: prepare_reference(each.place, np.float64) for uid, each in self._by_clip.items()}
         self._geometry: dict[str, Mesh | Path | None] = {}
         self._ways: dict[str, tuple[np.ndarray, np.ndarray]] = {}  # how far props have come at times
         self._keys: dict[str, str] = {}
@@ -43,13 +45,13 @@ class PropPlaces:
         self._lock = threading.RLock()  # a prop that stands by another asks for it while it is asked itself
 
     def key(self, uid: str) -> str:
-        """Return the text that is equal for equal geometry, of one of the props."""
+        """Return the geometry key of a prop."""
         if uid not in self._keys:
             self._keys[uid] = geometry_key(self.prop(uid))
         return self._keys[uid]
 
     def seen(self, uid: str, seconds: float) -> bool:
-        """Return whether a prop is seen at a clip time: from a moment on, or until one."""
+        """Return whether a prop is visible at a clip time, by the moments it is seen from and until."""
         prop, moments = self.prop(uid), moment_times(self.effect)
         return not (
             seconds < moments.get(prop.seen_from or "", -np.inf) - 1e-9
@@ -57,7 +59,7 @@ class PropPlaces:
         )
 
     def geometry(self, uid: str) -> Mesh | Path | None:
-        """Return a prop's geometry; None also where its file is not here: the rest of the effect plays."""
+        """Return a prop's geometry; None also where its file is missing, so that the rest of the effect plays."""
         if uid not in self._geometry:
             try:
                 self._geometry[uid] = geometry(self.prop(uid), self.content)
@@ -65,12 +67,12 @@ class PropPlaces:
                 self._geometry[uid] = None
         return self._geometry[uid]
 
-    def there(self, uid: str) -> bool:
-        """Return whether there is a prop of that uid."""
+    def has_prop(self, uid: str) -> bool:
+        """Return whether a prop with this uid exists."""
         return any(prop.uid == uid for prop in self.effect.props)
 
     def lacks(self, uid: str) -> bool:
-        """Return whether a prop's geometry is not here, though it has one."""
+        """Return whether a prop's geometry is missing, although it should have one."""
         return not (self.prop(uid).camera or self.prop(uid).mask) and self.geometry(uid) is None
 
     def own(self, uid: str, seconds: float) -> dict[str, float]:
@@ -83,8 +85,8 @@ class PropPlaces:
         return dict(own)
 
     def extent(self, mask: Any, seconds: float) -> dict[str, Any]:
-        """Return a mask's radius, size and falloff at a time, metres before it is scaled; the falloff, and how much of
-        it lies within the edge, are in metres of the world."""
+        """Return a mask's radius, size and falloff at a time, metres before scaling; the falloff, and the part of it
+        within the edge, are in world metres."""
         own = self.own(mask.uid, seconds)
         size = [own.get(f"size.{i}", 0.0) for i in range(3)]
         falloff = own.get("falloff.0", 0.0)
@@ -96,21 +98,22 @@ class PropPlaces:
         }
 
     def rows(self, uid: str, seconds: np.ndarray) -> dict[str, np.ndarray]:
-        """Return the own rows of a prop, of an item of the finish or of the frame at times (n,), each (n,)."""
+        """Return the rows of a prop, of an item of the finish or of the frame at times (n,), (n,) each."""
         return self._programs[uid].run(
             self._by_clip[uid].values, {"time": np.asarray(seconds, np.float64)}, len(seconds)
         )
 
     def digest(self, uid: str) -> str:
-        """Return a text equal where a prop is the same, stands and moves the same."""
+        """Return a text that is equal where a prop's geometry and motion are equal."""
         return self._view.digest(uid)
 
     def places(self, seconds: float) -> dict[str, np.ndarray]:
-        """Return where every prop stands at a time: (4, 4) matrices from its own space to the world."""
+        """Return every prop's transform at a time: (4, 4) matrices from its own space to the world."""
         return {prop.uid: self.matrices(prop.uid, np.full(1, seconds))[0] for prop in self.effect.props}
 
     def matrices(self, uid: str, times: np.ndarray) -> np.ndarray:
-        """Return where a prop stands at times (n,), seconds: (n, 4, 4), with all that it follows; (1, 4, 4) where it stands still."""
+        """Return a prop's transform at times (n,), seconds, with everything it follows: (n, 4, 4), or (1, 4, 4) where
+        it stands still."""
         still = self.still(uid)
         if still:
             if (known := self._standing.get(uid)) is not None:
@@ -133,28 +136,28 @@ class PropPlaces:
         return matrices
 
     def travelled(self, uid: str, times: np.ndarray) -> np.ndarray:
-        """Return how many metres of its way a prop has gone since the clip's first frame, or its run-up, at times (n,), seconds: (n,); (1,) where
-        it stands still. Chords between moments STEP apart."""
+        """Return the distance in metres that a prop has travelled since the clip's first frame or its run-up, at times
+        (n,), seconds: (n,), or (1,) where it stands still. Sum of chords between times TRAVEL_STEP apart."""
         if self.still(uid):
             return np.zeros(1)
         if uid not in self._ways:
-            begin, end = (
-                self.plan.seconds(self.plan.first_frame - self.plan.run_up),
-                self.plan.seconds(self.plan.last_frame + 1),
-            )
-            at = begin + np.arange(int(np.ceil((end - begin) / STEP)) + 2) * STEP
+            begin = self.plan.seconds(self.plan.first_frame - self.plan.run_up)
+            end = self.plan.seconds(self.plan.last_frame + 1)
+            at = begin + np.arange(int(np.ceil((end - begin) / TRAVEL_STEP)) + 2) * TRAVEL_STEP
             distances = np.linalg.norm(np.diff(self.matrices(uid, at)[:, :3, 3], axis=0), axis=1)
             self._ways[uid] = (at, np.concatenate([[0.0], np.cumsum(distances)]))
         return np.interp(times, *self._ways[uid])
 
     def velocities(self, uid: str, times: np.ndarray) -> np.ndarray:
-        """Return how a prop moves at times (n,), seconds: (n, 3) metres a second, of its own place; (1, 3) where it stands still.
+        """Return a prop's velocity at times (n,), seconds: (n, 3) m/s at its origin, or (1, 3) where it stands still.
 
-        Central differences over H: exact for places that are polynomials of the second degree in time.
+        Central differences over DERIVATIVE_STEP: exact for positions that are quadratic in time.
         """
         if self.still(uid):
             return np.zeros((1, 3))
-        return (self.matrices(uid, times + H) - self.matrices(uid, times - H))[:, :3, 3] / (2 * H)
+        return (self.matrices(uid, times + DERIVATIVE_STEP) - self.matrices(uid, times - DERIVATIVE_STEP))[:, :3, 3] / (
+            2 * DERIVATIVE_STEP
+        )
 
     def still(self, uid: str) -> bool:
         """Return whether a prop never moves as a whole."""
@@ -170,7 +173,8 @@ class PropPlaces:
         return self._still[uid]
 
     def _local(self, uid: str, times: np.ndarray) -> np.ndarray:
-        """Return a prop's own matrices, without what it follows: scaled, rolled about z, tilted about x, turned about y, moved."""
+        """Return a prop's own transforms, without what it follows: scale, roll about z, pitch about x, yaw about y,
+        translation."""
         own, n = self.rows(uid, times), len(times)
 
         def three(name: str, instead: float) -> np.ndarray:
@@ -178,7 +182,7 @@ class PropPlaces:
 
         turn, scale = three("rotation", 0.0), three("scale", 1.0)
         matrices = np.zeros((n, 4, 4))
-        matrices[:, :3, :3] = turned(turn) * scale[:, None, :]
+        matrices[:, :3, :3] = rotation_matrices(turn) * scale[:, None, :]
         matrices[:, :3, 3], matrices[:, 3, 3] = three("position", 0.0), 1
         return matrices
 
@@ -194,10 +198,8 @@ class PropPlaces:
         point, along, up = self._rider(follow, mesh, self.clocks(follow.prop, times))
         followed[:, :3, 3] = np.einsum("nij,nj->ni", parent[:, :3, :3], point) + parent[:, :3, 3]
         if follow.at != "points" and follow.turns:
-            along, up = (
-                np.einsum("nij,nj->ni", parent[:, :3, :3], along),
-                np.einsum("nji,nj->ni", np.linalg.pinv(parent[:, :3, :3]), up),
-            )
+            along = np.einsum("nij,nj->ni", parent[:, :3, :3], along)
+            up = np.einsum("nji,nj->ni", np.linalg.pinv(parent[:, :3, :3]), up)
             up /= np.maximum(np.linalg.norm(up, axis=1, keepdims=True), 1e-300)
             along = along - up * np.einsum("ij,ij->i", along, up)[:, None]
             along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
@@ -205,13 +207,14 @@ class PropPlaces:
         return followed
 
     def _bounds(self, uid: str, geometry: Mesh | Path, times: np.ndarray) -> np.ndarray:
-        """Return, at times (n,), what takes a cube of a metre about the origin to a prop's bounds in its own space: (n, 4, 4)."""
+        """Return transforms at times (n,) from a unit cube about the origin to a prop's bounds in its own space, (n, 4,
+        4)."""
         frames = geometry.frames if isinstance(geometry, Mesh) and geometry.moves else geometry.points[None]
         assert frames is not None
         ends = np.stack([frames.min(axis=1), frames.max(axis=1)], axis=1).astype(np.float64)  # (frames, 2, 3)
         if isinstance(geometry, Mesh) and geometry.moves:
             assert geometry.times is not None
-            i, share = between(geometry.times, self.clocks(uid, times))
+            i, share = keyframe_at(geometry.times, self.clocks(uid, times))
             ends = ends[i] * (1 - share[:, None, None]) + ends[i + 1] * share[:, None, None]
         wide = ends[:, 1] - ends[:, 0]
         matrix = np.zeros((len(times), 4, 4))
@@ -222,8 +225,8 @@ class PropPlaces:
         return matrix
 
     def _rider(self, follow: Any, mesh: Mesh, clocks: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Return the point that is followed, and the tangent and normal there, (n, 3), at times of the mesh's own animation: of a
-        mesh that moves, those of its frames, and between them in proportion."""
+        """Return the followed point with the tangent and normal there, (n, 3), at times of the mesh's own animation;
+        interpolated between its frames."""
         frames = mesh.frames if mesh.moves else mesh.points[None]
         assert frames is not None
         if follow.at == "points":
@@ -244,20 +247,20 @@ class PropPlaces:
         if not mesh.moves:
             return tuple(np.broadcast_to(stop[0], (len(clocks), 3)) for stop in stops)  # type: ignore[return-value]
         assert mesh.times is not None
-        i, share = between(mesh.times, clocks)
+        i, share = keyframe_at(mesh.times, clocks)
         return tuple(stop[i] * (1 - share[:, None]) + stop[i + 1] * share[:, None] for stop in stops)
 
     def clock(self, uid: str, seconds: float) -> float:
-        """Return the time of a prop's own animation at a clip time."""
+        """Return a prop's animation time at a clip time."""
         return float(self.clocks(uid, np.full(1, seconds))[0])
 
     def clocks(self, uid: str, times: np.ndarray, after: float = 0.0) -> np.ndarray:
-        """Return the times of a prop's own animation at clip times (n,); of a sequence of pictures, which of them. after: by
-        how many seconds of the clip to go on from there without coming round."""
+        """Return a prop's animation times at clip times (n,); for a picture sequence, the numbers of pictures. after:
+        seconds of the clip to continue without looping."""
         prop = self.prop(uid)
         if prop.film:
             return prop.pictured_at(times, float(self.plan.frame_rate), "time" in self._programs[uid].program.inputs)
-        if prop.kind != "mesh":
+        if not prop.animated:
             return times
         mesh = self.geometry(uid)
         at = (times - prop.start) * prop.speed
@@ -265,12 +268,13 @@ class PropPlaces:
         return (at % length if prop.loops and length > 0 else at) + after * prop.speed
 
     def prop(self, uid: str) -> Any:
-        """Return a prop of the effect by its uid; it has to be there."""
+        """Return a prop by its uid, which must exist."""
         return next(prop for prop in self.effect.props if prop.uid == uid)
 
 
-def turned(angles: np.ndarray) -> np.ndarray:
-    """Return turns (n, 3, 3) by angles (n, 3) about x, y and z, radians: rolled about z, then tilted about x, then turned about y."""
+def rotation_matrices(angles: np.ndarray) -> np.ndarray:
+    """Return rotations (n, 3, 3) by angles (n, 3) about x, y and z, radians: roll about z, then pitch about x, then yaw
+    about y."""
     (cx, cy, cz), (sx, sy, sz) = np.cos(angles).T, np.sin(angles).T
     rotations = np.empty((len(angles), 3, 3))
     rotations[:, 0, 0], rotations[:, 0, 1], rotations[:, 0, 2] = cy * cz + sy * sx * sz, sy * sx * cz - cy * sz, sy * cx
@@ -279,8 +283,8 @@ def turned(angles: np.ndarray) -> np.ndarray:
     return rotations
 
 
-def moved(matrices: np.ndarray, points: np.ndarray) -> np.ndarray:
-    """Return points (n, 3) by matrices (n or 1, 4, 4)."""
+def transform_points(matrices: np.ndarray, points: np.ndarray) -> np.ndarray:
+    """Return points (n, 3) transformed by matrices (n or 1, 4, 4)."""
     if len(matrices) == 1:
         return points @ matrices[0, :3, :3].T + matrices[0, :3, 3]
     return np.einsum("nij,nj->ni", matrices[:, :3, :3], points) + matrices[:, :3, 3]

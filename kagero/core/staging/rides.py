@@ -1,4 +1,4 @@
-"""What rides ask of the stage: places on surfaces and paths, and ways along them."""
+"""Queries of rides: positions on surfaces and paths, and walks along them."""
 
 from __future__ import annotations
 
@@ -6,22 +6,28 @@ import numpy as np
 
 from ..geometry import Mesh, Path, Places
 from ..geometry.ride_rails import SurfaceRails, at_edge
-from ..geometry.surface_walk import Walk
+from ..geometry.surface_walk import WalkableMesh
 from ..memory import PROCESS
 from ..program import PropQuery
-from .prop_places import APART, PropPlaces, inverse, moved
+from .prop_places import DEFORM_STEP, PropPlaces, inverse, transform_points
 
 F64 = np.float64
-_once = PROCESS.region("rides", 1.0)
+_rails_kept = PROCESS.region("rides", 1.0)
 
 
-class Riding(PropPlaces):
-    """Props, as rides ask for them. Arrays in and out are float64."""
+class RideQueries(PropPlaces):
+    """Queries that rides make about props. Arrays in and out are float64."""
 
     # rides ----------------------------------------------------------------------------------------------------------
-    def ridden(self, query: PropQuery, uv: np.ndarray, aside: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
-        """Return what rides at (u, v), (n, 2), find on a prop: place, normal (3 each), u, v as they are ridden, and whether it lies beyond an
-        open end; (n,) each. aside: metres out, along u, along v, (n, 3). query.detail: the ride, whose `edge` says what is at an end."""
+    def surface_ride_places(
+        self, query: PropQuery, uv: np.ndarray, aside: np.ndarray, times: np.ndarray
+    ) -> list[np.ndarray]:
+        """Return for rides at (u, v), (n, 2): position, normal (3 each), u, v as ridden, and whether it is past an open
+        end; (n,) each.
+
+        aside: offset outwards, along u and along v, metres, (n, 3). query.detail: the ride, whose `edge` says what
+        happens at an end.
+        """
         uid, n = query.prop, len(uv)
         geometry = self.geometry(uid)
         if not isinstance(geometry, Mesh) or not len(geometry.faces):
@@ -37,12 +43,12 @@ class Riding(PropPlaces):
     def _off(
         self, uid: str, rails: SurfaceRails, places: Places, aside: np.ndarray, times: np.ndarray
     ) -> tuple[np.ndarray, np.ndarray]:
-        """Return where places of a mesh are in the world with what they stand off, and unit normals there, (n, 3) each."""
+        """Return world positions offset from a mesh's surface, and unit normals, (n, 3) each."""
         n, matrices = len(places), self.matrices(uid, times)
         place, facing = np.empty((n, 3)), np.empty((n, 3))
         clocks = self.clocks(uid, times) if rails.mesh.moves else np.zeros(1)
         if len(clocks) > 1:  # those who are born at moments of their own
-            clocks = np.round(clocks / APART) * APART
+            clocks = np.round(clocks / DEFORM_STEP) * DEFORM_STEP
         for clock in np.unique(clocks):
             here = slice(None) if len(clocks) == 1 else np.flatnonzero(clocks == clock)
             some = places if len(clocks) == 1 else Places(places.face[here], places.bary[here])
@@ -50,9 +56,11 @@ class Riding(PropPlaces):
             place[here], facing[here] = rails.stand(some, aside[here], float(clock), stands)
         return place, facing
 
-    def along(self, query: PropQuery, share: np.ndarray, metres: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
-        """Return what rides along a path find at a share of its length and so many metres further, (n,): point, tangent, normal, binormal
-        (3 each), the share as it is ridden, and whether it lies beyond an open end; (n,) each."""
+    def path_ride_places(
+        self, query: PropQuery, share: np.ndarray, metres: np.ndarray, times: np.ndarray
+    ) -> list[np.ndarray]:
+        """Return for rides at a share of a path's length plus metres, (n,): point, tangent, normal, binormal (3 each),
+        the share as ridden, and whether it is past an open end; (n,) each."""
         uid, n = query.prop, len(share)
         geometry, matrices = self.geometry(uid), self.matrices(uid, times)
         if not isinstance(geometry, Path):
@@ -66,35 +74,37 @@ class Riding(PropPlaces):
         )
         return [*geometry.standing(there, matrices), there, beyond]
 
-    def carried(
+    def carried_by_prop(
         self, uid: str, points: np.ndarray, vectors: np.ndarray, dt: np.ndarray, times: np.ndarray
     ) -> list[np.ndarray]:
-        """Return where points go that stand still in a prop's space for dt seconds up to clip times, and how vectors turn with it: six of (n,)."""
+        """Return points at rest in a prop's space after dt seconds that end at clip times, and vectors rotated with it:
+        six arrays of (n,)."""
         n = len(points)
         before = times - dt if len(times) == n or np.ptp(dt) > 0 else times - dt[:1]
         step = self.matrices(uid, times) @ inverse(self.matrices(uid, before))
         return [
-            *moved(step, points).T,
+            *transform_points(step, points).T,
             *np.einsum("nij,nj->ni", np.broadcast_to(step[:, :3, :3], (n, 3, 3)), vectors).T,
         ]
 
     def _rails(self, uid: str, mesh: Mesh) -> SurfaceRails:
-        return _once(("rails", self.key(uid)), lambda: SurfaceRails(mesh))
+        return _rails_kept(("rails", self.key(uid)), lambda: SurfaceRails(mesh))
 
     # crawling -------------------------------------------------------------------------------------------------------
-    def footed(self, uid: str, foot: np.ndarray, out: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
-        """Return what is at places of a mesh, (n, 3) as `footing` tells them: place `out` metres off (n,), normal (3 each), u, v; (n,) each."""
+    def places_of_footing(self, uid: str, foot: np.ndarray, out: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return position, normal (3 each), u, v at places of a mesh, (n, 3) as `nearest_footing` gives them, `out`
+        metres off the surface; (n,) each."""
         geometry, n = self.geometry(uid), len(foot)
         if not isinstance(geometry, Mesh) or not len(geometry.faces):
             stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
             return [*stands.T, np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), np.zeros(n)]
-        places = _footed(geometry, foot)
+        places = _places_from_columns(geometry, foot)
         place, facing = self._off(
             uid, self._rails(uid, geometry), places, np.column_stack([out, np.zeros((n, 2))]), times
         )
         return [*place.T, *facing.T, *geometry.uv_at(places).T]
 
-    def walked(
+    def walk(
         self,
         query: PropQuery,
         foot: np.ndarray,
@@ -104,18 +114,20 @@ class Riding(PropPlaces):
         dt: np.ndarray,
         times: np.ndarray,
     ) -> list[np.ndarray]:
-        """Return where those come to who stand on a mesh and go along vectors (n, 3), metres, in dt seconds (n,) up to clip times.
+        """Return the results of walking on a mesh along vectors (n, 3), metres, in dt seconds (n,) that end at clip
+        times.
 
-        The surface moves and bends beneath them: they go along it by what is left of that. Place and velocity (3 each; velocity in), triangle
-        and shares of its corners, and who came to an open edge that lets go; (n,) each. query.detail: the ride, whose `edge` says what is there.
+        The surface moves and bends meanwhile; walkers move along it by the rest of the vector. Returned, (n,) each:
+        position and velocity (3 each; velocity is also given), triangle and corner shares, and whether the walker was
+        released at an open edge. query.detail: the ride, whose `edge` says what happens there.
         """
         uid, n = query.prop, len(foot)
         geometry = self.geometry(uid)
         if not isinstance(geometry, Mesh) or not len(geometry.faces):
             stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
             return [*stands.T, *velocity.T, *foot.T, np.zeros(n)]
-        rails, walk = self._rails(uid, geometry), _once(("walk", self.key(uid)), lambda: Walk(geometry))
-        places, aside = _footed(geometry, foot), np.column_stack([out, np.zeros((n, 2))])
+        rails, walk = self._rails(uid, geometry), _rails_kept(("walk", self.key(uid)), lambda: WalkableMesh(geometry))
+        places, aside = _places_from_columns(geometry, foot), np.column_stack([out, np.zeros((n, 2))])
         if self.still(uid) and not geometry.moves:
             drift = np.zeros((n, 3))
         else:
@@ -132,7 +144,7 @@ class Riding(PropPlaces):
         for moment in [None] if moments is None else np.unique(moments, axis=0):
             here = np.arange(n) if moments is None else np.flatnonzero((moments == moment).all(axis=1))
             matrix = matrices[0 if len(matrices) == 1 else here[0]]
-            corners = moved(
+            corners = transform_points(
                 matrix[None], rails.corners(float(clocks[0 if len(clocks) == 1 else here[0]])).reshape(-1, 3)
             ).reshape(-1, 3, 3)
             some = Places(places.face[here], places.bary[here])
@@ -144,8 +156,8 @@ class Riding(PropPlaces):
         return [*place.T, *(carried + goes).T, face, bary[:, 1], bary[:, 2], gone]
 
 
-def _footed(mesh: Mesh, foot: np.ndarray) -> Places:
-    """Return places by triangle and shares of its second and third corner, (n, 3)."""
+def _places_from_columns(mesh: Mesh, foot: np.ndarray) -> Places:
+    """Return places from triangles and shares of the second and third corner, (n, 3)."""
     face = np.clip(np.nan_to_num(foot[:, 0]).astype(np.int64), 0, len(mesh.faces) - 1)
     b1 = np.clip(foot[:, 1], 0, 1)
     b2 = np.clip(foot[:, 2], 0, 1 - b1)

@@ -1,9 +1,9 @@
-"""Lines that particles are drawn along: streaks, trails, ribbons. Stored frames in, places out; never stepping beyond what was asked for.
+"""Lines along which particles are drawn: streaks, trails, ribbons. Stored frames in, points out.
 
-One module a look of `parts.looks` that is drawn along lines, with `course(asked)`.
+One module for each look of `parts.looks` that is drawn along lines, with `course(asked)`.
 """
 
-from .course import MOST_PLACES, Asked, Course
+from .course import MOST_PLACES, StrandPoints, StrandRequest
 from .drawn import with_strands
 
-__all__ = ["MOST_PLACES", "Asked", "Course", "with_strands"]
+__all__ = ["MOST_PLACES", "StrandPoints", "StrandRequest", "with_strands"]

@@ -1,4 +1,4 @@
-"""Places of lines in order, one line behind the other, each from its head to its far end."""
+"""Points of lines in order, concatenated, each line from its head to its far end."""
 
 from __future__ import annotations
 
@@ -10,34 +10,35 @@ import numpy as np
 
 from ..errors import BudgetError
 from ..shaping import ShapedRun
-from ..simulation import Population, Shown
+from ..simulation import Population, ShownParticles
 
 F32 = np.float32
 MOST_PLACES = 200_000  # of all lines of a look together
 
 
 @dataclass(frozen=True)
-class Asked:
-    """What lines are made from: a look's settings, the frame's number, the particles in this look, and the run that knows other frames. seconds: the
-    clip time that is asked for, `after` of a frame after that frame."""
+class StrandRequest:
+    """What lines are built from: a look's settings, the frame's number, the particles in this look, and the run that
+    gives other frames. seconds: the requested clip time, `after` of a frame past that frame."""
 
     settings: Any
     number: int
     seconds: float
-    shown: Shown
+    shown: ShownParticles
     run: ShapedRun
     stopped: Callable[[], None]
     after: float = 0.0
 
     def population(self, run: ShapedRun) -> Population:
-        """Return who lives in a run at the time that is asked for."""
+        """Return the particles of a run at the requested time."""
         return run.at(self.number, self.after, self.stopped)
 
 
 @dataclass(frozen=True)
-class Course:
-    """points: (p, 3) float32 metres; joined: whether each is joined to the one behind it, (p,) bool; owner: the particle it belongs to, (p,). Between
-    two particles, other and share: the second one and how far it is toward that, (p,)."""
+class StrandPoints:
+    """points: (p, 3) float32, metres. joined: whether each is connected to the point before it, (p,) bool. owner: its
+    particle, (p,). other, share: for points between two particles, the second one and the share of the way to it,
+    (p,)."""
 
     points: np.ndarray
     joined: np.ndarray
@@ -46,12 +47,12 @@ class Course:
     share: np.ndarray | None = None
 
     @classmethod
-    def nowhere(cls) -> Course:
+    def nowhere(cls) -> StrandPoints:
         return cls(np.zeros((0, 3), F32), np.zeros(0, bool), np.zeros(0, np.int64))
 
     @classmethod
-    def of_each(cls, points: np.ndarray) -> Course:
-        """Return lines of equally many places, one a particle: points (n, k, 3)."""
+    def of_each(cls, points: np.ndarray) -> StrandPoints:
+        """Return lines of equal length, one for each particle: points (n, k, 3)."""
         n, k = points.shape[:2]
         joined = np.ones((n, k), bool)
         joined[:, -1] = False
@@ -59,11 +60,12 @@ class Course:
 
     @property
     def begins(self) -> np.ndarray:
-        """Whether each place is the head of its line, (p,) bool."""
+        """Whether each point is the head of its line, (p,) bool."""
         return np.concatenate([[True], ~self.joined[:-1]]) if len(self.points) else np.zeros(0, bool)
 
     def lengths(self) -> tuple[np.ndarray, np.ndarray]:
-        """Return how far along its line each place is, as a share of the line's length and in metres, (p,) float32 each."""
+        """Return each point's distance along its line, as a share of the line's length and in metres, (p,) float32
+        each."""
         if not len(self.points):
             return np.zeros(0, F32), np.zeros(0, F32)
         step = np.zeros(len(self.points))
@@ -76,7 +78,7 @@ class Course:
         return (metres / np.maximum(total[line], 1e-12)).astype(F32), metres.astype(F32)
 
     def tangents(self) -> np.ndarray:
-        """Return the direction of its line at each place, unit vectors (p, 3): the mean of those of the two pieces that meet there."""
+        """Return the unit tangent at each point, (p, 3): the mean of those of the two segments that meet there."""
         tangents = np.zeros((len(self.points), 3))
         if len(self.points) < 2:
             return tangents
@@ -89,7 +91,7 @@ class Course:
 
 
 def within_budget(places: int, what: str, remedy: str) -> None:
-    """Raise BudgetError where lines would have too many places."""
+    """Raise BudgetError where lines would have too many points."""
     if places > MOST_PLACES:
         raise BudgetError(
             f"{what} would have {places:,} places; the limit is {MOST_PLACES:,}.", where="look", remedy=remedy

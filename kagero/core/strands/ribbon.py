@@ -1,4 +1,5 @@
-"""Ribbons: bands through several particles in order of birth, the youngest at the head; or from each to the particle it was born from."""
+"""Ribbons: bands through several particles in order of birth, the youngest at the head; or from each particle to its
+parent."""
 
 from __future__ import annotations
 
@@ -6,18 +7,18 @@ import numpy as np
 
 from ..errors import GeometryProblem
 from ..parts.looks.ribbon import PARENT
-from ..simulation import keys_of_pieces
-from .course import Asked, Course, within_budget
+from ..simulation import join_keys
+from .course import StrandPoints, StrandRequest, within_budget
 from .streak import CURVED, bends
 
 ROUNDED = 4  # pieces between two particles of a rounded ribbon
 
 
-def course(asked: Asked) -> Course:
+def course(asked: StrandRequest) -> StrandPoints:
     shown, settings = asked.shown, asked.settings
     n = len(shown)
     if not n:
-        return Course.nowhere()
+        return StrandPoints.nowhere()
     points = shown.positions().astype(np.float64)
     if settings.joins == "all":
         youngest = np.arange(n)[::-1]
@@ -28,14 +29,14 @@ def course(asked: Asked) -> Course:
             "Its particles have no parents: they are born by themselves.",
             remedy="Let it join all of them; the disc stands in.",
         )
-    parent = keys_of_pieces([carried[name] for name in PARENT])
+    parent = join_keys([carried[name] for name in PARENT])
     where, lives = parents(asked, parent)
     if settings.joins == "parent":
         count = CURVED if bends(settings) else 2
         within_budget(int(lives.sum()) * count, f"{int(lives.sum()):,} ribbons", "Let fewer particles live.")
         share = np.linspace(0, 1, count)[None, :, None]
-        lines = Course.of_each(points[lives][:, None, :] * (1 - share) + where[lives][:, None, :] * share)
-        return Course(lines.points, lines.joined, np.flatnonzero(lives)[lines.owner])
+        lines = StrandPoints.of_each(points[lives][:, None, :] * (1 - share) + where[lives][:, None, :] * share)
+        return StrandPoints(lines.points, lines.joined, np.flatnonzero(lives)[lines.owner])
     order = np.lexsort((-np.arange(n), parent))
     if settings.to_parent:  # where the parent is stands before its youngest
         first = np.ones(n, bool)
@@ -50,8 +51,8 @@ def course(asked: Asked) -> Course:
     return through(asked, points, order, same, stands_for)
 
 
-def parents(asked: Asked, parent: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return where the particles of some keys are, (n, 3) float64, and whether they live, (n,)."""
+def parents(asked: StrandRequest, parent: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return the positions of the particles with some keys, (n, 3) float64, and whether they live, (n,)."""
     assert asked.run.parent is not None
     living = asked.population(asked.run.parent)
     if not len(living):
@@ -62,10 +63,14 @@ def parents(asked: Asked, parent: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 
 
 def through(
-    asked: Asked, points: np.ndarray, order: np.ndarray, joined: np.ndarray, stands_for: np.ndarray | None = None
-) -> Course:
-    """Return the bands through points in an order. joined: whether each of the order may be joined to the next, (n - 1,); stands_for: the particle of
-    each point, where that is not its number."""
+    asked: StrandRequest,
+    points: np.ndarray,
+    order: np.ndarray,
+    joined: np.ndarray,
+    stands_for: np.ndarray | None = None,
+) -> StrandPoints:
+    """Return the bands through points in an order. joined: whether each may be connected to the next, (n - 1,).
+    stands_for: the particle of each point, where that is not its index."""
     settings = asked.settings
     there, whose = points[order], order if stands_for is None else stands_for[order]
     gone = np.linalg.norm(np.diff(there, axis=0), axis=1)
@@ -78,13 +83,13 @@ def through(
         "Let fewer particles live, or let it go straight from one to the next.",
     )
     if pieces == 1:
-        return Course(there.astype(np.float32), np.append(joined, False), whose)
+        return StrandPoints(there.astype(np.float32), np.append(joined, False), whose)
     return rounded(there, joined, whose, gone)
 
 
-def rounded(points: np.ndarray, joined: np.ndarray, whose: np.ndarray, gone: np.ndarray) -> Course:
-    """Return bands that go through points in curves: the Catmull-Rom spline, with the square root of each distance as its parameter, so that it does
-    not overshoot (Yuksel, Schaefer and Keyser, "Parameterization and applications of Catmull-Rom curves", 2011)."""
+def rounded(points: np.ndarray, joined: np.ndarray, whose: np.ndarray, gone: np.ndarray) -> StrandPoints:
+    """Return smooth bands through points: centripetal Catmull-Rom splines, which do not overshoot (Yuksel, Schaefer and
+    Keyser, "Parameterization and applications of Catmull-Rom curves", 2011)."""
     n = len(points)
     span = np.sqrt(np.maximum(gone, 1e-12))
     slope = np.diff(points, axis=0) / span[:, None]
@@ -111,4 +116,4 @@ def rounded(points: np.ndarray, joined: np.ndarray, whose: np.ndarray, gone: np.
     )
     curve = ahead[start]
     places = np.where(curve[:, None], curve_points, points[start]).astype(np.float32)
-    return Course(places, curve, whose[start], whose[after], np.where(curve, u, 0).astype(np.float32))
+    return StrandPoints(places, curve, whose[start], whose[after], np.where(curve, u, 0).astype(np.float32))

@@ -1,7 +1,8 @@
-"""Trails: through where particles were, at times that depend on the clip alone, so that they are the same at any frame rate.
+"""Trails through past positions of particles, at times that depend on the clip alone, so that they are equal at any
+frame rate.
 
-Between two stored frames a particle is on the cubic through its places and velocities there (Hermite); before the first frame after its birth
-on the parabola that its first two frames tell, back to the birth.
+Between two stored frames a particle is on the cubic Hermite curve through its positions and velocities; before its
+first frame on the parabola of its first two frames, back to its birth.
 """
 
 from __future__ import annotations
@@ -14,13 +15,13 @@ from ..parts.looks.trail import LONGEST
 from ..shaping import ShapedRun
 from ..simulation import Population
 from ..work_limits import claim
-from .course import Asked, Course, within_budget
+from .course import StrandPoints, StrandRequest, within_budget
 
 F32, F64 = np.float32, np.float64
 
 
-def course(asked: Asked) -> Course:
-    """Return each particle's trail: from where it is back to where it was `seconds` ago, or to its birth."""
+def course(asked: StrandRequest) -> StrandPoints:
+    """Return each particle's trail: from its position back to that of `seconds` ago, or to its birth."""
     population = asked.shown.population
     n = len(population)
     back = np.clip(asked.shown.course["seconds"].astype(F64), 0, LONGEST)
@@ -32,13 +33,14 @@ def course(asked: Asked) -> Course:
         "Let them go less far back, through fewer places a second, or let fewer particles live.",
     )
     if not n:
-        return Course.nowhere()
+        return StrandPoints.nowhere()
     times = asked.seconds - reach[:, None] * np.linspace(0, 1, pieces + 1)[None, :]
-    return Course.of_each(places(asked, population, times))
+    return StrandPoints.of_each(places(asked, population, times))
 
 
-def places(asked: Asked, population: Population, times: np.ndarray) -> np.ndarray:
-    """Return where particles were at times, (n, k, 3) float64 metres. times: (n, k) clip seconds, none before a birth or after the frame."""
+def places(asked: StrandRequest, population: Population, times: np.ndarray) -> np.ndarray:
+    """Return the positions of particles at times, (n, k, 3) float64, metres. times: (n, k) clip seconds, none before a
+    birth or after the frame."""
     run, number = asked.run, asked.number + math.ceil(asked.after)
     step = run.plan.seconds(number) - run.plan.seconds(number - 1)
     earliest = float(times.min())
@@ -70,20 +72,19 @@ def places(asked: Asked, population: Population, times: np.ndarray) -> np.ndarra
 
 
 def gathered(
-    run: ShapedRun, population: Population, first: int, last: int, asked: Asked
+    run: ShapedRun, population: Population, first: int, last: int, asked: StrandRequest
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Return the places and velocities of particles at frames first..last, (f, n, 3) float64 each, and whether they lived then, (f, n)."""
+    """Return the positions and velocities of particles at frames first..last, (f, n, 3) float64 each, and whether they
+    lived then, (f, n)."""
     n = len(population)
     claim(
         49 * (last - first + 1) * n,
         f"{n:,} trails through {last - first + 1:,} frames",
         "Let them go less far back, or let fewer particles live.",
     )
-    place, velocity, there = (
-        np.zeros((last - first + 1, n, 3)),
-        np.zeros((last - first + 1, n, 3)),
-        np.zeros((last - first + 1, n), bool),
-    )
+    place = np.zeros((last - first + 1, n, 3))
+    velocity = np.zeros((last - first + 1, n, 3))
+    there = np.zeros((last - first + 1, n), bool)
     order = np.argsort(population.key, kind="stable")
     keys = population.key[order]
     for row, number in enumerate(range(first, last + 1)):

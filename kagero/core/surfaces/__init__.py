@@ -1,6 +1,6 @@
-"""Surfaces that particles make together. Particles of a stored frame in, points and triangles out; never stepping.
+"""Surfaces and volumes that particles form together. Particles of a stored frame in, points and triangles out.
 
-One module a look of `parts.looks` that is drawn so, with `surface(asked)`.
+One module for each such look of `parts.looks`, with `surface(settings, shown, coarse, lights)`.
 """
 
 from .drawn import with_surface

@@ -10,23 +10,35 @@ from typing import Any
 import numpy as np
 
 from ..errors import BudgetError, GeometryProblem
-from ..simulation import Shown, Volume
-from . import blob, haze
+from ..parts.looks import LOOKS
+from ..simulation import ShownParticles, Volume
 
 NONE = np.zeros((0, 7))
-SURFACES: dict[str, ModuleType] = {"blob": blob, "haze": haze}
 
 
-def with_surface(settings: Any, shown: Shown, coarse: bool, lights: Callable[[], np.ndarray]) -> Shown:
-    """Return particles with the surface that they are drawn as; as they are in a look that has none. settings: of the look (`parts.looks`);
-    coarse: its
-    cells are twice as large, while a hand moves something; lights: gives what lights,
-    (L, 7), as of `kernels.shading`, in the world. Where it cannot be made, `problem` says why; what is to be said of it, `remark`."""
-    module = SURFACES.get(settings.sprite)
+def _module(sprite: str) -> ModuleType | None:
+    """Return the module of a look that is one surface or volume; None of the others."""
+    return LOOKS.namesake(sprite, __package__ or "") if LOOKS.kinds[sprite].surfaces else None
+
+
+for _sprite in LOOKS.kinds:  # a look that lacks its module fails at once
+    _module(_sprite)
+
+
+def with_surface(
+    settings: Any, shown: ShownParticles, coarse: bool, lights: Callable[[], np.ndarray]
+) -> ShownParticles:
+    """Return particles with their surface; unchanged for looks without one.
+
+    settings: of the look (`parts.looks`). coarse: cells twice as large while a value is dragged. lights: gives the
+    lights in world space, as in `kernels.shading`. Where the surface cannot be built, `problem` says why; `remark` is a
+    note for the artist.
+    """
+    module = _module(settings.sprite)
     if module is None or not len(shown):
         return shown
     try:
-        surface, remark = module.surface(settings, shown, coarse, lights() if module is haze else NONE)
+        surface, remark = module.surface(settings, shown, coarse, lights() if getattr(module, "LIT", False) else NONE)
     except (BudgetError, GeometryProblem) as problem:
         first = problem.findings[0]
         return replace(shown, problem=f"{first.message} {first.remedy}")

@@ -1,4 +1,5 @@
-"""Haze: particles as density on a grid. A particle gives density (1 - r²)³, r in halves of its size, times its colour."""
+"""Haze: particles as density on a grid. A particle adds density (1 - r²)³ times its colour, with r in halves of its
+size."""
 
 from __future__ import annotations
 
@@ -7,9 +8,9 @@ from typing import Any
 import numpy as np
 
 from ..errors import GeometryProblem
-from ..kernels.haze import behind, fill, light
+from ..kernels.haze import fill_density, light_density, optical_depth
 from ..kernels.shading import COLOUR, LAMP, LIGHT, SUN, WHAT
-from ..simulation import Shown, Volume
+from ..simulation import ShownParticles, Volume
 from ..work_limits import claim, spend
 from .parts import in_parts
 
@@ -21,10 +22,11 @@ OWN[0, :3], OWN[0, COLOUR : COLOUR + 3], OWN[0, WHAT] = (
     1.0,
     SUN,
 )
+LIT = True  # its density is lit where it is
 
 
-def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tuple[Volume, str]:
-    """Return the density of particles, and what is to be said of it. Raises GeometryProblem where none can be seen."""
+def surface(settings: Any, shown: ShownParticles, coarse: bool, lights: np.ndarray) -> tuple[Volume, str]:
+    """Return the density of particles, and a remark about it. Raises GeometryProblem where none is visible."""
     size, density = shown.column("size").astype(F64), shown.column("density").astype(F64) * shown.column("opacity")
     seen = (size > 0) & (density > 0)
     places, reach = shown.positions().astype(F64)[seen], size[seen] / 2
@@ -48,7 +50,7 @@ def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tu
     spend(int(grid.size // 50))
     given = np.column_stack([shown.column("colour"), density])[seen].astype(F64)
     for few in in_parts(reach / cell, count):
-        fill(grid, low, cell, places[few], reach[few], given[few])
+        fill_density(grid, low, cell, places[few], reach[few], given[few])
     if settings.how == "lit":
         if not (lights[:, WHAT] != LAMP).any():  # the stage's own light
             lights = np.concatenate([OWN, lights])
@@ -60,8 +62,8 @@ def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tu
         )
         shades = np.zeros((len(suns), *count), np.float32)
         for sun, shade in zip(suns, shades, strict=True):
-            behind(grid, cell, np.ascontiguousarray(sun[:3]), shade)
-        light(grid, low, cell, np.ascontiguousarray(lights, F64), shades)
+            optical_depth(grid, cell, np.ascontiguousarray(sun[:3]), shade)
+        light_density(grid, low, cell, np.ascontiguousarray(lights, F64), shades)
     coarser = least > wanted * 1.0001 and not coarse
     remark = (
         f"Cells are {cell * 1000:.3g} mm instead of {settings.cell * 1000:.3g} mm: it is spread too wide for more."

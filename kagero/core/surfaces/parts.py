@@ -1,4 +1,4 @@
-"""Particles by parts that are laid onto a grid within a moment, so that work that is no longer wanted stops after one of them."""
+"""Particles in groups that are added to a grid within milliseconds, so that unwanted work stops after one of them."""
 
 from __future__ import annotations
 
@@ -12,7 +12,8 @@ AT_ONCE = 4_000_000  # cells that are written before it is asked again whether t
 
 
 def in_parts(reach: np.ndarray, count: np.ndarray) -> Iterator[slice]:
-    """Yield slices of particles, in order, and tell of what each costs. reach: in cells (n,); count: cells of the grid (3,)."""
+    """Yield slices of particles, in order, and announce each one's cost. reach: in cells, (n,). count: cells of the
+    grid, (3,)."""
     cells = np.cumsum(np.minimum(2 * reach[:, None] + 1, count).prod(axis=1))
     first = 0
     while first < len(reach):

@@ -1,4 +1,4 @@
-"""Frames of a clip into files: particle caches and pictures, with progress, and stopped between frames."""
+"""Frames of a clip into files: particle caches and pictures, with progress, and cancellable between frames."""
 
 from __future__ import annotations
 
@@ -13,13 +13,13 @@ import numpy as np
 from PIL import Image
 
 from ..errors import BudgetError, RequestError
-from ..formats.exporters import EXPORTERS, About, Exporter, FramePicture, read_options
-from ..formats.exporters.flipbook import SpriteSheet, seam_of
+from ..formats.exporters import EXPORTERS, ExportDetails, Exporter, FramePicture, read_options
+from ..formats.exporters.flipbook import SpriteSheet, loop_seam
 from ..formats.exporters.png import to_png
 from ..picture import Viewpoint, check_size
 from .passes import take_passes
-from .play import Playing, never
-from .rendering import RenderRequest, render_frame, unsqueezed
+from .play import Playing, never_stopped
+from .rendering import RenderRequest, in_square_pixels, render_frame
 
 BLACK = (0.0, 0.0, 0.0)
 MAX_PARTICLE_FRAMES = 60_000_000
@@ -36,13 +36,14 @@ def bake(
     options: dict[str, Any] | None = None,
     remarks: list[str] | None = None,
     progress: Callable[[int, int], None] = lambda done, total: None,
-    stopped: Callable[[], None] = never,
+    stopped: Callable[[], None] = never_stopped,
 ) -> int:
-    """Write frames first..last to the file `target` in a format of EXPORTERS; return the number of particles written (of pictures: 0).
+    """Write frames first..last to the file `target` in a format of EXPORTERS; return the number of particles written (0
+    for pictures).
 
-    The target appears only when complete. options: of the format, and `camera` and `emitter` of pictures; remarks: to be filled with what is
-    to be said of what was written. progress: called with frames done and in all. stopped: raises Cancelled.
-    Raises RequestError (format, span), BudgetError.
+    The target appears only when complete. options: the format's, and for pictures `camera` and `emitter`. remarks:
+    filled with remarks about the result. progress: called with the number of frames done and the total. stopped: raises
+    Cancelled. Raises RequestError (format, span), BudgetError.
     """
     exporter = exporter_of(playing, kind, first, last, size, target.parent, options)
     part = target.with_name(target.name + ".part")
@@ -68,13 +69,16 @@ def exporter_of(
     scratch: Path | None = None,
     options: dict[str, Any] | None = None,
 ) -> Exporter:
-    """Return an exporter of frames of a clip, not yet opened. size: of pictures; options: of the format, and of pictures `camera`, the uid of
-    one, and `emitter`, that of the only one that is seen. Raises RequestError (format, span, options), BudgetError (size)."""
+    """Return an exporter of frames of a clip, not yet opened.
+
+    size: of pictures. options: the format's, and for pictures `camera` (uid) and `emitter` (uid of the only one that is
+    shown). Raises RequestError (format, span, options), BudgetError (size).
+    """
     if kind not in EXPORTERS:
         raise RequestError(
             f"There is no format {kind!r}.", where="kind", remedy="Choose one of " + ", ".join(EXPORTERS) + "."
         )
-    span(playing, first, last)
+    check_span(playing, first, last)
     effect, pictures = playing.effect, EXPORTERS[kind].takes == "pictures"
     if pictures:
         check_size(*size)
@@ -94,7 +98,7 @@ def exporter_of(
             )
     given = read_options(EXPORTERS[kind].options, chosen)
     columns = () if pictures else playing.stored_columns(bool(given.get("simulated")))
-    about = About(
+    about = ExportDetails(
         effect.name,
         first,
         last,
@@ -114,11 +118,11 @@ def export(
     playing: Playing,
     exporter: Exporter,
     progress: Callable[[int, int], None] = lambda done, total: None,
-    stopped: Callable[[], None] = never,
+    stopped: Callable[[], None] = never_stopped,
 ) -> int:
-    """Give the frames of its span to an opened exporter, one after the other; return the number of particles written.
+    """Give an opened exporter the frames of its span in order; return the number of particles written.
 
-    progress, stopped: as of `bake`. Raises BudgetError.
+    progress, stopped: as in `bake`. Raises BudgetError.
     """
     about, total = exporter.about, 0
     count = about.last - about.first + 1
@@ -126,7 +130,7 @@ def export(
         for done, number in enumerate(range(about.first, about.last + 1)):
             stopped()
             if exporter.takes == "pictures":
-                exporter.frame(_taken(playing, number, exporter, stopped))
+                exporter.frame(_render_for(playing, number, exporter, stopped))
             else:
                 particles = playing.particles(number, stopped, bool(about.options.get("simulated")))
                 total += len(particles)
@@ -145,8 +149,8 @@ def export(
     return total
 
 
-def _taken(playing: Playing, number: int, exporter: Exporter, stopped: Callable[[], None]) -> FramePicture:
-    """Return a frame's picture and passes as an exporter wants them."""
+def _render_for(playing: Playing, number: int, exporter: Exporter, stopped: Callable[[], None]) -> FramePicture:
+    """Return a frame's picture and passes as an exporter needs them."""
     about = exporter.about
     wish = RenderRequest(
         *about.size,
@@ -155,7 +159,9 @@ def _taken(playing: Playing, number: int, exporter: Exporter, stopped: Callable[
         emitter=about.options.get("emitter", ""),
         squeezed=True,
     )
-    passed = take_passes(playing, number, unsqueezed(playing, wish), exporter.passes(), stopped).of_width(about.size[0])
+    passed = take_passes(playing, number, in_square_pixels(playing, wish), exporter.passes(), stopped).of_width(
+        about.size[0]
+    )
     return FramePicture(
         number,
         playing.plan.seconds(number),
@@ -167,7 +173,7 @@ def _taken(playing: Playing, number: int, exporter: Exporter, stopped: Callable[
 
 @dataclass(frozen=True)
 class Estimate:
-    """What an export will be: how many pictures, about how many bytes, and about how long it takes, seconds."""
+    """An estimate of an export: number of pictures, bytes, and duration in seconds."""
 
     pictures: int
     bytes: int
@@ -177,7 +183,7 @@ class Estimate:
 def estimate(
     playing: Playing, kind: str, first: int, last: int, size: tuple[int, int], options: dict[str, Any] | None = None
 ) -> Estimate:
-    """Return what an export of pictures will be, by taking and writing its middle frame. Raises as `exporter_of`."""
+    """Return an estimate of a picture export, by rendering and writing its middle frame. Raises as `exporter_of`."""
     middle = (first + last) // 2
     exporter_of(playing, kind, first, last, size, None, options)
     one = exporter_of(playing, kind, middle, middle, size, None, options)
@@ -200,10 +206,11 @@ def preview_sheet(
     last: int,
     size: tuple[int, int],
     options: dict[str, Any],
-    stopped: Callable[[], None] = never,
+    stopped: Callable[[], None] = never_stopped,
 ) -> tuple[np.ndarray, float, float]:
-    """Return the pages of a sprite sheet, (n, height, width, 4) uint8, sRGB with straight alpha, how many of them a second there are, and how far
-    it is from the last to the first in how far it is from page to page. Of many only every so many-th. Raises as `exporter_of`."""
+    """Return the pages of a sprite sheet, (n, height, width, 4) uint8, sRGB with straight alpha; the pages a second;
+    and the difference between last and first page, relative to that between consecutive pages. Long sheets are
+    subsampled. Raises as `exporter_of`."""
     every = exporter_of(playing, "sheet", first, last, size, None, options).about.options["every"]
     more = max(1, -(-((last - first) // every + 1) // MOST_PREVIEWED))
     exporter = exporter_of(
@@ -213,12 +220,12 @@ def preview_sheet(
     exporter.open(io.BytesIO())
     for number in range(first, last + 1, every * more):
         stopped()
-        exporter.frame(_taken(playing, number, exporter, stopped))
+        exporter.frame(_render_for(playing, number, exporter, stopped))
     pages = np.stack([page for _, page in exporter.pages])
-    return pages, float(playing.plan.frame_rate) / (every * more), seam_of(list(pages))
+    return pages, float(playing.plan.frame_rate) / (every * more), loop_seam(list(pages))
 
 
-def span(playing: Playing, first: int, last: int) -> None:
+def check_span(playing: Playing, first: int, last: int) -> None:
     """Raise RequestError unless first..last are frames of the clip, in order."""
     plan = playing.plan
     if not plan.first_frame <= first <= last <= plan.last_frame:
@@ -234,37 +241,40 @@ def render_pixels(
     number: int,
     width: int,
     height: int,
-    stopped: Callable[[], None] = never,
+    stopped: Callable[[], None] = never_stopped,
     ground: Sequence[float] | None = None,
     viewpoint: Viewpoint | None = None,
     region: tuple[int, int, int, int] | None = None,
 ) -> np.ndarray:
-    """Return a frame's picture as it will be seen, finished: (height, width, 4) float32, linear, premultiplied. viewpoint: without one, that of
-    the effect's
-    frame; ground: a colour behind all, over which it is opaque; region: of that picture only columns and rows, (left, top, columns, rows)."""
+    """Return a frame's finished picture, (height, width, 4) float32, linear, premultiplied.
+
+    viewpoint: default is that of the effect's frame. ground: an opaque colour behind everything. region: only these
+    columns and rows of the picture, (left, top, columns, rows).
+    """
     behind = None if ground is None else (float(ground[0]), float(ground[1]), float(ground[2]))
     return render_frame(
         playing, number, RenderRequest(width, height, viewpoint, region, behind, ground is None), stopped
     ).over()
 
 
-def seen_frame(
+def frame_over_backplate(
     playing: Playing,
     number: int,
     width: int,
     height: int,
-    stopped: Callable[[], None] = never,
+    stopped: Callable[[], None] = never_stopped,
     viewpoint: Viewpoint | None = None,
     region: tuple[int, int, int, int] | None = None,
 ) -> np.ndarray:
-    """Return a frame's picture as `render_frame`, over what the effect's frame says stands behind all."""
+    """Return a frame's picture as `render_frame` gives it, over the backplate of the effect's frame."""
     return render_frame(playing, number, RenderRequest(width, height, viewpoint, region), stopped).over()
 
 
 def card_pictures(
-    playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never
+    playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never_stopped
 ) -> tuple[bytes, list[int]]:
-    """Return a PNG strip of `count` pictures side by side over the clip, and how many particles live at each of its frames."""
+    """Return a PNG strip of `count` pictures over the clip, side by side, and the number of living particles at each
+    frame."""
     plan = playing.plan
     numbers = np.linspace(plan.first_frame, plan.last_frame, count + 1).astype(int)[1:]
     strip = Image.new("RGB", (width * count, height))
@@ -273,7 +283,9 @@ def card_pictures(
     for number in range(plan.first_frame, plan.last_frame + 1):  # each frame while it is at hand
         counts.append(sum(len(frame.population) for frame in playing.frames(number, stopped)))
         for i in pictured.get(number, ()):
-            picture = Image.open(io.BytesIO(to_png(seen_frame(playing, number, width, height, stopped), BLACK)))
+            picture = Image.open(
+                io.BytesIO(to_png(frame_over_backplate(playing, number, width, height, stopped), BLACK))
+            )
             strip.paste(picture, (i * width, 0))
     stream = io.BytesIO()
     strip.save(stream, "PNG")

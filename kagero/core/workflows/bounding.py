@@ -1,4 +1,4 @@
-"""The bounds of an emitter's particles, over a clip or at a frame: what a shaping's box is made from."""
+"""Bounds of an emitter's particles, over a clip or at a frame, to fit the box of a shaping."""
 
 from __future__ import annotations
 
@@ -7,21 +7,21 @@ from collections.abc import Callable
 import numpy as np
 
 from ..errors import RequestError
-from ..staging import turned
-from .play import Playing, never
+from ..staging import rotation_matrices
+from .play import Playing, never_stopped
 
 F64 = np.float64
 THIN = 0.01  # metres: a box is at least so thick, where particles lie in a plane, on a line or in one place
 
 
 def bounds(
-    playing: Playing, emitter: str, shaping: str, frame: int | None = None, stopped: Callable[[], None] = never
+    playing: Playing, emitter: str, shaping: str, frame: int | None = None, stopped: Callable[[], None] = never_stopped
 ) -> tuple[np.ndarray, np.ndarray] | None:
-    """Return middle and size, (3,) each, metres, of what comes to a shaping of an emitter: of all its particles (of every emitter, where it moves
-    them all) at all frames of the clip, or at one; None where there is nobody. The box is along x, y and z of the shaping's own box, as it is
-    turned by its bases.
+    """Return centre and size, (3,) each, metres, of the particles that enter a shaping, at all frames of the clip or at
+    one; None without particles. The particles are the emitter's, or every emitter's where the shaping moves them all.
+    The box is along the axes of the shaping's own box, as its base values rotate it.
 
-    Every particle lies within middle ± size / 2, to the last bit of a float32. Raises RequestError where there is no such shaping.
+    Every particle lies within centre ± size / 2, exactly in float32. Raises RequestError for an unknown shaping.
     """
     index = next((i for i, each in enumerate(playing.effect.emitters) if each.uid == emitter), None)
     shapings = [] if index is None else playing.effect.emitters[index].shaping
@@ -52,4 +52,4 @@ def bounds(
 def _axes(shaping: object) -> np.ndarray:
     """Return the axes of a shaping's box, as columns (3, 3)."""
     turn = getattr(getattr(shaping, "turn", None), "base", None)
-    return turned(np.asarray(turn, F64)[None])[0] if isinstance(turn, (tuple, list)) else np.eye(3)
+    return rotation_matrices(np.asarray(turn, F64)[None])[0] if isinstance(turn, (tuple, list)) else np.eye(3)

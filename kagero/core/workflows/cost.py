@@ -1,4 +1,4 @@
-"""Where the milliseconds go: the time of a step and of a look, and each row's share of it."""
+"""Computation time of a frame: of its step and its look, and each row's share."""
 
 from __future__ import annotations
 
@@ -9,22 +9,22 @@ from typing import Any
 import numpy as np
 
 from ..catalog import row_label
-from ..engine import Prepared, prepare, prepare_hot
+from ..engine import Prepared, prepare_for_engine, prepare_reference
 from ..plan import EmitterPlan
 from ..simulation import frame_inputs, step_inputs
-from .play import Playing, never
+from .play import Playing, never_stopped
 
 MOST, TURNS = 16_384, 3  # particles looked at, and how often; the fastest turn counts
 
 
 def cost(
-    playing: Playing, number: int, clock: Callable[[], float], stopped: Callable[[], None] = never
+    playing: Playing, number: int, clock: Callable[[], float], stopped: Callable[[], None] = never_stopped
 ) -> dict[str, Any]:
-    """Return what frame `number` costs: for each emitter the milliseconds of one step and of the look on the engine that runs
-    them, and for each row its milliseconds.
+    """Return for each emitter the milliseconds of one step and one look of frame `number` on the engine in use, and for
+    each row its milliseconds.
 
-    A row's part of them is its part of the reference engine's time, operation by operation: an estimate where machine code
-    runs, since there rows are not apart. clock: seconds.
+    A row's share is that of its operations on the reference engine: an estimate where machine code runs, in which rows
+    are not separate. clock: returns seconds.
     """
     plan, seconds = playing.plan, playing.plan.seconds(number)
     emitters = []
@@ -45,11 +45,11 @@ def cost(
                 ("step", compiled.step, plan.substeps),
                 *(("look", look.program, 1) for look in compiled.looks if not look.muted),
             ):
-                hot = prepare_hot(program, playing.engine)
-                whole = min(_took(partial(hot.run, compiled.values, inputs, count), clock) for _ in range(TURNS + 1))
+                hot = prepare_for_engine(program, playing.engine)
+                whole = min(_elapsed(partial(hot.run, compiled.values, inputs, count), clock) for _ in range(TURNS + 1))
                 took = whole * times * len(population) / count * 1e3
                 totals[part] += took
-                shares = _shares(prepare(program), compiled, inputs, count, clock)
+                shares = _shares(prepare_reference(program), compiled, inputs, count, clock)
                 for address, share in shares.items():
                     rows.setdefault(address, {"step": 0.0, "look": 0.0})[part] += share * took
         dearest = sorted(rows.items(), key=lambda row: -sum(row[1].values()))
@@ -61,7 +61,7 @@ def cost(
     return {"frame": number, "emitters": emitters}
 
 
-def _took(work: Callable[[], Any], clock: Callable[[], float]) -> float:
+def _elapsed(work: Callable[[], Any], clock: Callable[[], float]) -> float:
     started = clock()
     work()
     return clock() - started
@@ -77,7 +77,7 @@ def _shares(
 
 
 def _label(playing: Playing, emitter: Any, plan: EmitterPlan, address: str) -> str:
-    """Return the row of the sheet that an operation works for, in the artist's words."""
+    """Return the sheet's row that an operation belongs to, in the artist's words."""
     placed = plan.rows.get(address)
     if placed is not None:
         host = plan.rows.get(placed.host, placed)

@@ -1,39 +1,37 @@
-"""Where things happened lately, for the stage: cues, over a few frames, and who touches a contact now."""
+"""Marks for the stage: cues of the last few frames, and particles that touch a contact now."""
 
 from __future__ import annotations
 
 import numpy as np
 
 from ..rows.contact_state import TOUCH
-from ..simulation import FIRED, EmitterRun, Look, Population
+from ..simulation import FIRED, EmitterRun, LookEvaluator, Population
 
-LATELY = 4  # frames over which a mark fades
+FADE_FRAMES = 4  # frames over which a mark fades
 MOST = 1_000
 
 F32 = np.float32
 
 
-def happened(run: EmitterRun, number: int) -> np.ndarray:
-    """Return where cues happened on the way to a frame and the few before it, (m, 5) float32: place, m, which of the emitter's cues, and how many
-    frames ago. Of more than MOST the latest."""
+def recent_cues(run: EmitterRun, number: int) -> np.ndarray:
+    """Return cues up to a frame, (m, 5) float32: position in metres, number of the cue in the emitter, and age in
+    frames. Of more than MOST, the latest."""
     events = []
-    for ago in range(LATELY):
+    for ago in range(FADE_FRAMES):
         frame = run.store.get(run.address, number - ago) if number - ago >= run.earliest else None
         if frame is not None and len(frame.events):
             here = frame.events.what >= FIRED
             values = np.zeros((int(here.sum()), 5), F32)
-            values[:, :3], values[:, 3], values[:, 4] = (
-                frame.events.state[here, :3],
-                frame.events.what[here] - FIRED,
-                ago,
-            )
+            values[:, :3] = frame.events.state[here, :3]
+            values[:, 3] = frame.events.what[here] - FIRED
+            values[:, 4] = ago
             events.append(values)
     return np.concatenate(events)[:MOST] if events else np.zeros((0, 5), F32)
 
 
-def touching(look: Look, population: Population, seconds: float) -> np.ndarray:
-    """Return where particles touch what they meet, (m, 3) float32 metres: on their surface, toward it, where they remember which way that is.
-    Of more than MOST some evenly."""
+def touch_places(look: LookEvaluator, population: Population, seconds: float) -> np.ndarray:
+    """Return the points at which particles touch a contact, (m, 3) float32, metres: on the particle's surface where it
+    remembers the direction. Of more than MOST, an even selection."""
     carried = population.carried
     if TOUCH["touching"] not in carried:
         return np.zeros((0, 3), F32)

@@ -1,4 +1,5 @@
-"""Trying a dial at both ends and in the middle: three small pictures, and words where nothing changes or something breaks."""
+"""Trials of a dial at both ends and in the middle: three small pictures, and a remark where nothing changes or
+something fails."""
 
 from __future__ import annotations
 
@@ -10,17 +11,17 @@ import numpy as np
 from ..document import Dial, Effect
 from ..errors import KageroError, RequestError
 from ..formats.exporters.png import to_png
-from ..simulation import FrameStore, Shown
-from ..staging import Content, nothing
-from .bake import BLACK, seen_frame
-from .play import Playing, never
+from ..simulation import FrameStore, ShownParticles
+from ..staging import Content, no_content
+from .bake import BLACK, frame_over_backplate
+from .play import Playing, never_stopped
 
 LOOKED_AT = (0.35, 0.6, 0.9)  # shares of the clip at which the three are compared; the middle one is drawn
 
 
 @dataclass(frozen=True)
-class Tried:
-    """What a value of a dial gives. picture: PNG, or None where it cannot be played. words: what is wrong, or empty."""
+class DialValueTrial:
+    """A trial at one value. picture: PNG, or None where it cannot be played. words: what is wrong, or empty."""
 
     value: float
     count: int
@@ -29,16 +30,17 @@ class Tried:
 
 
 @dataclass(frozen=True)
-class Trial:
-    """A dial at its low end, in the middle, and at its high end; frame: the one drawn; words: about all three, or empty."""
+class DialTrial:
+    """Trials at a dial's low end, middle and high end. frame: the one drawn. words: about all three, or empty."""
 
-    tried: tuple[Tried, Tried, Tried]
+    tried: tuple[DialValueTrial, DialValueTrial, DialValueTrial]
     frame: int
     words: str
 
 
-def turned(effect: Effect, values: dict[str, float]) -> Effect:
-    """Return the effect with dials at other values all through the clip, held between their ends; uids that are not there are left out."""
+def with_dials(effect: Effect, values: dict[str, float]) -> Effect:
+    """Return the effect with dials at other values for the whole clip, clamped between their ends; unknown uids are
+    ignored."""
 
     def at(dial: Dial) -> Dial:
         if dial.uid not in values:
@@ -54,35 +56,35 @@ def try_dial(
     width: int,
     height: int,
     store: FrameStore | None = None,
-    stopped: Callable[[], None] = never,
-    content: Content = nothing,
-) -> Trial:
-    """Return a dial's trial. Raises RequestError when there is no such dial; what breaks at an end is said in words."""
+    stopped: Callable[[], None] = never_stopped,
+    content: Content = no_content,
+) -> DialTrial:
+    """Return the trial of a dial. Raises RequestError for an unknown dial; failures at a value are given in words."""
     dial = next((dial for dial in effect.dials if dial.uid == uid), None)
     if dial is None:
         raise RequestError(f"There is no dial {uid!r}.", where="dial", remedy="Choose one of the effect's dials.")
     clip = effect.clip
     numbers = [clip.first_frame + round(share * (clip.last_frame - clip.first_frame)) for share in LOOKED_AT]
-    tried: list[Tried] = []
-    seen: list[list[list[Shown]] | None] = []
+    tried: list[DialValueTrial] = []
+    seen: list[list[list[ShownParticles]] | None] = []
     for value in (dial.low, (dial.low + dial.high) / 2, dial.high):
         stopped()
         try:
-            playing = Playing(turned(effect, {uid: value}), store, content)
+            playing = Playing(with_dials(effect, {uid: value}), store, content)
             frames = [playing.show(number, stopped) for number in numbers]
         except KageroError as problem:
             if problem.code == "cancelled":
                 raise
-            tried.append(Tried(value, 0, None, f"Cannot be played: {problem.findings[0].message}"))
+            tried.append(DialValueTrial(value, 0, None, f"Cannot be played: {problem.findings[0].message}"))
             seen.append(None)
             continue
-        picture = to_png(seen_frame(playing, numbers[1], width, height, stopped), BLACK)
-        tried.append(Tried(value, sum(map(len, frames[1])), picture, _wrong(playing, numbers, frames)))
+        picture = to_png(frame_over_backplate(playing, numbers[1], width, height, stopped), BLACK)
+        tried.append(DialValueTrial(value, sum(map(len, frames[1])), picture, _problem_at(playing, numbers, frames)))
         seen.append(frames)
-    return Trial((tried[0], tried[1], tried[2]), numbers[1], _together(seen, dial.name))
+    return DialTrial((tried[0], tried[1], tried[2]), numbers[1], _joint_remark(seen, dial.name))
 
 
-def _wrong(playing: Playing, numbers: list[int], frames: list[list[Shown]]) -> str:
+def _problem_at(playing: Playing, numbers: list[int], frames: list[list[ShownParticles]]) -> str:
     parts = [part for shown in frames for part in shown]
     if not any(len(part) for part in parts):
         return "Nobody is alive."
@@ -94,7 +96,7 @@ def _wrong(playing: Playing, numbers: list[int], frames: list[list[Shown]]) -> s
     return f"Results are not finite: {', '.join(sorted(faults))}." if faults else ""
 
 
-def _together(seen: list[list[list[Shown]] | None], name: str) -> str:
+def _joint_remark(seen: list[list[list[ShownParticles]] | None], name: str) -> str:
     low, middle, high = seen
     if low is None or middle is None or high is None:
         return "Something breaks within its range."
@@ -105,11 +107,11 @@ def _together(seen: list[list[list[Shown]] | None], name: str) -> str:
     return "Nothing changes from the middle to its high end." if _same(middle, high) else ""
 
 
-def _same(a: list[list[Shown]], b: list[list[Shown]]) -> bool:
+def _same(a: list[list[ShownParticles]], b: list[list[ShownParticles]]) -> bool:
     return all(_equal(p, q) for one, other in zip(a, b, strict=True) for p, q in zip(one, other, strict=True))
 
 
-def _equal(p: Shown, q: Shown) -> bool:
+def _equal(p: ShownParticles, q: ShownParticles) -> bool:
     if len(p) != len(q):
         return False
     arrays = [(p.positions(), q.positions()), *((p.column(c.name), q.column(c.name)) for c in p.look.columns)]

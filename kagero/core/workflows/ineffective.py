@@ -1,4 +1,4 @@
-"""Whether a response does nothing over a clip, and why, in words."""
+"""Responses without effect over a clip, with the reason in words."""
 
 from __future__ import annotations
 
@@ -6,11 +6,11 @@ from typing import Any
 
 
 def does_nothing(response: Any, seen: dict[str, Any]) -> str:
-    """Return why a response does the same for every particle at every time, or an empty string when it does something.
+    """Return why a response has no effect, the same result for every particle at every time, or an empty string.
 
-    seen: what `measure` tells of it over the clip.
+    seen: what `measure` gives for it over the clip.
     """
-    if response.source.kind == "dial":
+    if response.source.is_dial:
         return ""  # it is the same for all by its nature
     low, high = seen["low"], seen["high"]
     if high - low <= 1e-6 * max(abs(low), abs(high), 1e-6):

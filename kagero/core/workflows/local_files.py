@@ -1,4 +1,4 @@
-"""Files of an effect's props beside it: in a folder, or in a package (a zip), found by their content."""
+"""Files of an effect's props in a folder or a zip beside it, found by their content."""
 
 from __future__ import annotations
 
@@ -10,16 +10,17 @@ from pathlib import Path
 
 import numpy as np
 
-from ..formats.importing import bring, content_hash, kept
-from ..geometry import Brought
-from ..staging import Content, nothing
+from ..formats.importing import content_hash, from_arrays, import_file
+from ..geometry import ImportedGeometry
+from ..staging import Content, no_content
 
 LARGEST = 256 * 1024 * 1024  # bytes of a file that is looked into
 
 
 def files_beside(where: Path) -> Content:
-    """Return what gives contents from the files of a folder, or of a zip. A file is known by its bytes, whatever its name; one named
-    CONTENT.npz is what a data folder keeps of it. Raises OSError where there is no such folder or file."""
+    """Return a function that gives contents by hash from the files of a folder or a zip. A file is identified by its
+    bytes, whatever its name; CONTENT.npz is the form in which a data folder stores it. Raises OSError for a missing
+    folder or file."""
     if where.is_dir():
         return _content(
             {
@@ -50,14 +51,14 @@ def _content(files: dict[str, Callable[[], bytes]]) -> Content:
         return next((name for name, known in hashed.items() if known == content), None)
 
     @lru_cache(maxsize=64)
-    def give(content: str) -> Brought:
+    def give(content: str) -> ImportedGeometry:
         kept_as = next((name for name in files if Path(name).name == f"{content}.npz"), None)
         if kept_as is not None:
             with np.load(io.BytesIO(files[kept_as]()), allow_pickle=False) as arrays:
-                return kept({name: arrays[name] for name in arrays.files})
+                return from_arrays({name: arrays[name] for name in arrays.files})
         name = find(content)
         if name is None:
-            return nothing(content)
-        return kept(bring(Path(name).name, files[name]())[0])
+            return no_content(content)
+        return from_arrays(import_file(Path(name).name, files[name]())[0])
 
     return give

@@ -1,4 +1,4 @@
-"""Where a loop comes round: its last frame beside its first, and how far it is from one to the other."""
+"""The seam of a loop: its last frame beside its first, and a measure of the difference."""
 
 from __future__ import annotations
 
@@ -9,13 +9,13 @@ import numpy as np
 
 from ..document import Effect
 from ..errors import RequestError
-from ..formats.encoding import in_bytes
+from ..formats.encoding import to_bytes
 from ..formats.exporters.flipbook import difference
 from ..formats.exporters.png import to_png
 from ..plan import Window
 from ..simulation import CARRIED, POSITION, VELOCITY, Population
-from .bake import BLACK, seen_frame
-from .play import Playing, never
+from .bake import BLACK, frame_over_backplate
+from .play import Playing, never_stopped
 
 STEPS = 3  # ordinary steps that it is compared with, over the window
 BRIGHTER = 4  # times: what differs, as it is shown
@@ -25,11 +25,12 @@ F64 = np.float64
 
 @dataclass(frozen=True)
 class Seam:
-    """A loop's last frame and its first, and what differs, PNG each. jump: how far it is from one to the other, in how far it is from frame to
-    frame, by
-    the mean difference of colour; without: the same were there no loop. appear, vanish: how many particles come there without being born, and are
-    gone without having ended; shown: of how many; gap: how much further from its way than from frame to frame a particle is
-    at most when it has come round, metres."""
+    """A loop's last and first frame and their difference, PNG each.
+
+    jump: mean difference of colour, relative to that between consecutive frames; without: the same without the loop.
+    appear, vanish: particles that appear without birth, or vanish without end; shown: their total. gap: largest
+    deviation of a particle from its path across the seam beyond that between frames, metres.
+    """
 
     first: int
     last: int
@@ -42,22 +43,22 @@ class Seam:
     gap: float
 
 
-def seam(playing: Playing, emitter: str, width: int, height: int, stopped: Callable[[], None] = never) -> Seam:
-    """Return the seam of the loop that an emitter goes round in; without an emitter that of the whole effect. Particles are counted of all
-    emitters in that window. Raises RequestError where there is none."""
+def seam(playing: Playing, emitter: str, width: int, height: int, stopped: Callable[[], None] = never_stopped) -> Seam:
+    """Return the seam of an emitter's loop, or without an emitter that of the whole effect. Particles are counted over
+    all emitters in that loop. Raises RequestError without a loop."""
     index = next((i for i, each in enumerate(playing.effect.emitters) if each.uid == emitter), None)
     window = playing.plan.loop if index is None else playing.plan.emitters[index].loop
     if window is None:
         raise RequestError("There is no loop here.", where="loop", remedy="Add one, or let it act.")
 
     def picture(of: Playing, number: int) -> np.ndarray:
-        return seen_frame(of, number, width, height, stopped)
+        return frame_over_backplate(of, number, width, height, stopped)
 
-    shown = {number: picture(playing, number) for number in _looked_at(window)}
-    plain = {number: in_bytes(each) for number, each in shown.items()}
+    shown = {number: picture(playing, number) for number in _frames_needed(window)}
+    plain = {number: to_bytes(each) for number, each in shown.items()}
     ordinary = float(np.mean([difference(plain[k], plain[k + 1]) for k in _steps(window)]))
-    open_ended = Playing(_without(playing), playing.store, playing.content)
-    ends = [in_bytes(picture(open_ended, number)) for number in (window.last, window.first)]
+    open_ended = Playing(_without_loop(playing), playing.store, playing.content)
+    ends = [to_bytes(picture(open_ended, number)) for number in (window.last, window.first)]
     apart = np.abs(shown[window.last] - shown[window.first]) * BRIGHTER
     apart[..., 3] = 1
     counted = [
@@ -78,15 +79,15 @@ def seam(playing: Playing, emitter: str, width: int, height: int, stopped: Calla
 
 
 def _steps(window: Window) -> list[int]:
-    """Return the frames after which ordinary steps are looked at."""
+    """Return the frames before ordinary steps used for comparison."""
     return sorted({int(k) for k in np.linspace(window.first, window.last - 1, STEPS)})
 
 
-def _looked_at(window: Window) -> list[int]:
+def _frames_needed(window: Window) -> list[int]:
     return sorted({window.first, window.last, *_steps(window), *(k + 1 for k in _steps(window))})
 
 
-def _without(playing: Playing) -> Effect:
+def _without_loop(playing: Playing) -> Effect:
     effect = playing.effect
     return effect.model_copy(
         update={"loop": None, "emitters": [each.model_copy(update={"loop": None}) for each in effect.emitters]}
@@ -94,7 +95,8 @@ def _without(playing: Playing) -> Effect:
 
 
 def _counted(playing: Playing, index: int, window: Window, stopped: Callable[[], None]) -> tuple[int, int, int, float]:
-    """Return how many of an emitter's particles appear and vanish at the seam, how many there are, and how far one is from its way, metres."""
+    """Return how many of an emitter's particles appear and vanish at the seam, their total, and a particle's largest
+    deviation from its path, metres."""
     loop = playing.shaped[index].loop
     assert loop is not None
     last, then = loop.at(window.last, stopped), loop.at(window.last + 1, stopped)
@@ -103,12 +105,13 @@ def _counted(playing: Playing, index: int, window: Window, stopped: Callable[[],
     faint = FAINT / max(window.over, FAINT + 1)
     vanish = ~there & (last.age + step * 1.001 < last.lifespan) & (_share(last) > faint)
     appear = ~before & (then.age > step * 1.001) & (_share(then) > faint)
-    ordinary = max(_off(loop.at(k, stopped), loop.at(k + 1, stopped), step) for k in _steps(window))
-    return int(appear.sum()), int(vanish.sum()), len(then), max(_off(last, then, step) - ordinary, 0.0)
+    ordinary = max(_path_error(loop.at(k, stopped), loop.at(k + 1, stopped), step) for k in _steps(window))
+    return int(appear.sum()), int(vanish.sum()), len(then), max(_path_error(last, then, step) - ordinary, 0.0)
 
 
-def _off(now: Population, later: Population, step: float) -> float:
-    """Return how far a particle is at most from where its velocities at both frames bring it, metres."""
+def _path_error(now: Population, later: Population, step: float) -> float:
+    """Return the largest distance between a particle and the position that the velocities at both frames predict,
+    metres."""
     one, other = now.where(np.isin(now.key, later.key)), later.where(np.isin(later.key, now.key))
     one, other = (each.where(np.argsort(each.key, kind="stable")) for each in (one, other))
     places = other.floats[POSITION:VELOCITY].astype(F64) - one.floats[POSITION:VELOCITY]

@@ -1,4 +1,4 @@
-"""What rows and responses really do: spreads, histograms of sources and results, and the course of a life."""
+"""Measurements of rows and responses: spreads, histograms of sources and results, and courses over life."""
 
 from __future__ import annotations
 
@@ -8,14 +8,14 @@ from typing import Any
 import numpy as np
 
 from ..document import Emitter
-from ..engine import prepare
+from ..engine import prepare_reference
 from ..plan import ByClipPlan, EmitterPlan
 from ..rows.responses import NumberRow, row_of, sources_of
 from ..shaping import Shaper
 from ..simulation import Population, frame_inputs
 from ..work_limits import spend
 from .ineffective import does_nothing
-from .push_report import on_one, strengths
+from .push_report import push_on_particle, strengths
 
 SOURCE_BINS, RESULT_BINS, LIFE_BINS, DRAW_BINS = 48, 20, 41, 24
 MOST, MOST_OVER_CLIP = 20_000, 8_000  # particles looked at, at a frame and over the clip; more are thinned evenly
@@ -25,36 +25,38 @@ KEPT = "births.keep"  # the row that decides whether a birth comes to be
 
 
 class Readings:
-    """What a program gives of particles, a column a name: (columns, n) float32, finite; and each column's smallest, mean and largest, as plain
-    numbers to six digits."""
+    """A program's results by name, (columns, n) float32, finite; with each column's smallest, mean and largest value to
+    six digits."""
 
     def __init__(self, found: dict[str, np.ndarray]):
         self._row = {name: row for row, name in enumerate(found)}
-        self.columns = tame(np.array(list(found.values()), np.float32)) if found else np.zeros((0, 0), np.float32)
+        self.columns = (
+            clip_for_display(np.array(list(found.values()), np.float32)) if found else np.zeros((0, 0), np.float32)
+        )
         self._spreads: list[list[float]] | None = None
 
     def __getitem__(self, name: str) -> np.ndarray:
         return self.columns[self._row[name]]
 
     def get(self, name: str) -> np.ndarray | None:
-        """Return a column; None where there is none of that name."""
+        """Return a column, or None."""
         return self[name] if name in self._row else None
 
     def first(self) -> dict[str, float]:
-        """Return what the first particle has, exactly."""
-        return {name: exact(self.columns[row, 0]) for name, row in self._row.items()}
+        """Return the first particle's exact values."""
+        return {name: shortest_float32(self.columns[row, 0]) for name, row in self._row.items()}
 
     def spread(self, name: str) -> list[float]:
-        """Return a column's smallest, mean and largest."""
+        """Return a column's smallest, mean and largest value."""
         if self._spreads is None:
             of = self.columns
             ends = np.array([of.min(axis=1), of.mean(axis=1, dtype=np.float64), of.max(axis=1)])
-            self._spreads = [_plain(each) for each in ends.T]
+            self._spreads = [_rounded_json(each) for each in ends.T]
         return self._spreads[self._row[name]]
 
 
 def shuffled(keys: np.ndarray) -> np.ndarray:
-    """Return whole numbers from 0 to 2^32 in no order of birth (Knuth's multiplicative hash)."""
+    """Return whole numbers from 0 to 2^32 that are not in order of birth (Knuth's multiplicative hash)."""
     return keys * np.uint64(2654435761) & np.uint64(0xFFFFFFFF)
 
 
@@ -67,12 +69,13 @@ def measure(
 ) -> dict[str, Any]:
     """Return the spread of every row and the distribution of every response's source and result.
 
-    rows: by address, [smallest, mean, largest] a component (colour rows also swatches, youngest first). responses: by
-    uid, the source's low and high, the shares below and above the input range, counts in SOURCE_BINS over that range,
-    and of results in RESULT_BINS over `reach`. draws: by uid, low, high and counts in DRAW_BINS. formulas: by uid, the spread
-    of each named step, and of the result under "".
-    tests: what cues compare, by uid and row (`_compared`). pushes: by uid, how strongly each acts in the mean, m/s². All are null or empty
-    while nobody lives. shown: the same particles where shapings have moved them: what they look like is read there.
+    `rows`: by address, [smallest, mean, largest] of each component (colour rows also swatches, youngest first).
+    `responses`: by uid, the source's low and high, shares below and above the input range, counts in SOURCE_BINS over
+    that range, and results in RESULT_BINS over `reach`. `draws`: by uid, low, high and counts in DRAW_BINS. `formulas`:
+    by uid, the spread of each named step, with the result under "". `tests`: values that cues compare, by uid and row
+    (`_comparison_spread`). `pushes`: by uid, mean magnitude, m/s². Everything is null or empty without particles.
+
+    shown: the same particles after shaping, at which looks are evaluated.
     """
     pushes = strengths(plan, population, seconds)
     values, population = _probe(plan, population, seconds, shown)
@@ -82,7 +85,7 @@ def measure(
 def measure_one(
     plan: EmitterPlan, population: Population, index: int, seconds: float, shown: Population | None = None
 ) -> dict[str, Any]:
-    """Return what one particle of a frame has: each row's values, and each response's source and result."""
+    """Return one particle's values of each row, and each response's source and result."""
     one = population.where(slice(index, index + 1))
     values, _ = _probe(plan, one, seconds, None if shown is None else shown.where(slice(index, index + 1)))
     plain = values.first()
@@ -95,21 +98,22 @@ def measure_one(
             uid: {name: [plain[n] for n in names] for name, names in parts.items()}
             for uid, parts in plan.probe.formulas.items()
         },
-        "pushes": on_one(plan, one, seconds),
+        "pushes": push_on_particle(plan, one, seconds),
     }
 
 
 def measure_prop(prop: Any, plan: ByClipPlan, seconds: float) -> dict[str, Any]:
-    """Return what `measure` tells, of the rows of a prop at a time: each has one value."""
+    """Return the same as `measure` for the rows of a prop at a time, where each has one value."""
     one = Population.from_columns(
         np.zeros(1, np.uint64), np.zeros(1), np.zeros(1), np.ones(1), np.zeros((3, 1)), np.zeros((3, 1)), {}
     )
-    found = prepare(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
+    found = prepare_reference(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
     return _summary(prop, plan, Readings(found), one)
 
 
-def gather(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarray] | None:
-    """Return the particles of many frames (seconds, population) as one, thinned to MOST_OVER_CLIP, and each one's clip time."""
+def gather_frames(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarray] | None:
+    """Return the particles of many frames (seconds, population) in one population, thinned to MOST_OVER_CLIP, and each
+    particle's clip time."""
     total = sum(len(population) for _, population in frames)
     every = max(1, -(-total // MOST_OVER_CLIP))
     parts = [
@@ -129,15 +133,14 @@ def life_profile(
     candidates: Population | None = None,
     shaper: Shaper | None = None,
 ) -> dict[str, Any]:
-    """Return `measure` over many frames (seconds, population), and by address each live row's course of life.
+    """Return `measure` over many frames (seconds, population), and the course over life of each live row by address.
 
-    candidates: births, those that did not come to be too: what decides that is measured on them, since it is the same for all who live. shaper: of
-    the emitter, where what particles look like is to be read where they are shown.
-
-    A course has smallest, mean and largest in LIFE_BINS bins of life from 0 to 1, a component each; bins in which
-    nobody was seen are filled from their neighbours. A response that does nothing says so under `quiet`.
+    candidates: births including those that a condition prevents; the condition is measured on them, since it is the
+    same for all that live. shaper: the emitter's, where looks are evaluated at shaped positions. A course has smallest,
+    mean and largest value in LIFE_BINS bins of life from 0 to 1 for each component; empty bins take their neighbours'
+    values. A response without effect has its reason in `quiet`.
     """
-    gathered = gather(frames)
+    gathered = gather_frames(frames)
     if gathered is None:
         return {
             **_summary(emitter, plan, Readings({}), Population.empty(())),
@@ -167,21 +170,22 @@ def life_profile(
     for placed in plan.rows.values():
         if placed.depth == 0 and placed.spec.stage == "live":
             lives[placed.address] = [
-                _course(values[name][order], seen, starts) for name in plan.probe.rows[placed.address]
+                _life_course(values[name][order], seen, starts) for name in plan.probe.rows[placed.address]
             ]
     whole, when = gathered
     return {
         **profile,
         "pushes": strengths(plan, whole, when),
         "lives": lives,
-        "lifespan": _spread(tame(joined.lifespan)),
+        "lifespan": _spread(clip_for_display(joined.lifespan)),
     }
 
 
 def _probe(
     plan: EmitterPlan, population: Population, seconds: float | np.ndarray, shown: Population | None = None
 ) -> tuple[Readings, Population]:
-    """Return what a plan's probe gives of at most MOST particles, and these. shown: the same, where what they look like is read."""
+    """Return the probe's results for at most MOST particles, and these particles. shown: the same particles at their
+    shaped positions, for looks."""
     if len(population) > MOST:
         every = slice(None, None, -(-len(population) // MOST))
         population, shown = (
@@ -193,7 +197,7 @@ def _probe(
     places = (np.arange(len(population)) * GOLDEN % 1).astype(
         np.float32
     )  # each is asked at a place of its line: together all along it
-    program = prepare(plan.probe.program)
+    program = prepare_reference(plan.probe.program)
     found = program.run(plan.values, {**frame_inputs(population, seconds), "along": places}, len(population))
     if shown is not None and shown is not population:
         seen = program.run(plan.values, {**frame_inputs(shown, seconds), "along": places}, len(population))
@@ -202,7 +206,7 @@ def _probe(
 
 
 def _looks_of(plan: EmitterPlan) -> frozenset[str]:
-    """Return what a plan's probe gives of how particles look: they are read where they are shown."""
+    """Return the probe's results about looks, which are evaluated at shown positions."""
     looks: set[str] = set()
     for placed in plan.rows.values():
         if placed.spec.band == "look":
@@ -234,15 +238,15 @@ def _summary(
     for placed in plan.rows.values():
         if placed.spec.kind == "colour":
             swatches = np.stack([values[name][picks] for name in plan.probe.rows[placed.address]], axis=1)
-            rows[placed.address]["swatches"] = [_plain(swatch) for swatch in swatches]
+            rows[placed.address]["swatches"] = [_rounded_json(swatch) for swatch in swatches]
         for response in placed.row.responses:
             if response.uid not in plan.probe.responses:
                 continue
             entry = _distribution(values[f"source.{response.uid}"], *input_range(response))
             result = values.get(f"result.{response.uid}")
             if result is not None:
-                entry["result"] = [exact(result.min()), exact(result.max())]
-                entry["reach"] = list(_reach(response, entry["result"]))
+                entry["result"] = [shortest_float32(result.min()), shortest_float32(result.max())]
+                entry["reach"] = list(_result_range(response, entry["result"]))
                 entry["results"] = _results(result, *entry["reach"])
             if judge is not None:
                 entry["quiet"] = judge(response, entry)
@@ -258,13 +262,14 @@ def _summary(
         for of, value, side in cue.compared():
             looked, against = (plan.probe.rows.get(f"cues.{cue.uid}.{name}") for name in (of, value))
             if looked and against:
-                tests[f"{cue.uid}.{of}"] = _compared(values[looked[0]], values[against[0]], side)
+                tests[f"{cue.uid}.{of}"] = _comparison_spread(values[looked[0]], values[against[0]], side)
     parts = {"tests": tests, "rows": rows, "responses": responses, "draws": draws, "own": own, "formulas": formulas}
     return {"count": len(population), **parts}
 
 
 def input_range(response: Any) -> tuple[float, float]:
-    """Return the span of source values over which a response is drawn: its input range, or nought to twice its reference."""
+    """Return the range of source values over which a response is drawn: its input range, or 0 to twice its
+    reference."""
     if response.kind != "ratio":
         return response.input
     reference = row_of(response.reference).base
@@ -272,21 +277,21 @@ def input_range(response: Any) -> tuple[float, float]:
     return (0.0, reach) if reach > 0 else (reach, 0.0)
 
 
-def _reach(response: Any, result: list[float]) -> tuple[float, float]:
+def _result_range(response: Any, result: list[float]) -> tuple[float, float]:
     if response.kind == "curve" and not any(isinstance(end, NumberRow) for end in response.output):
         return response.output
     return (result[0], result[1])
 
 
-def tame(values: np.ndarray) -> np.ndarray:
-    """Return numbers that can be counted and shown: what is not finite is 0, what is beyond 1e30 stands there."""
+def clip_for_display(values: np.ndarray) -> np.ndarray:
+    """Return numbers fit for counting and display: 0 for those that are not finite, clamped to ±1e30."""
     bounded = np.clip(values, np.float32(-1e30), np.float32(1e30))
     bounded[np.isnan(bounded)] = 0
     return bounded
 
 
 def _spread_out(values: np.ndarray) -> dict[str, Any]:
-    low, high = exact(values.min()), exact(values.max())
+    low, high = shortest_float32(values.min()), shortest_float32(values.max())
     return {
         "low": low,
         "high": high,
@@ -294,9 +299,10 @@ def _spread_out(values: np.ndarray) -> dict[str, Any]:
     }
 
 
-def _compared(looked: np.ndarray, against: np.ndarray, side: str) -> dict[str, Any]:
-    """Return how what a cue looks at is spread, in SOURCE_BINS from the smallest to the largest; and of how many its comparison is true now."""
-    low, high = exact(looked.min()), exact(looked.max())
+def _comparison_spread(looked: np.ndarray, against: np.ndarray, side: str) -> dict[str, Any]:
+    """Return the distribution of a value that a cue compares, in SOURCE_BINS from smallest to largest, and the number
+    of particles for which the comparison holds."""
+    low, high = shortest_float32(looked.min()), shortest_float32(looked.max())
     span = (low, high) if high > low else (low - 0.5, low + 0.5)
     passes = looked >= against if side == "above" else looked <= against
     bins = np.histogram(looked.astype(np.float64), SOURCE_BINS, span)[0].tolist()
@@ -315,11 +321,11 @@ def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]
             counts, below, above = counts[::-1], above, below
     else:
         counts = np.zeros(SOURCE_BINS, int)
-    mean = exact(np.float32(source.mean(dtype=np.float64)))
+    mean = shortest_float32(np.float32(source.mean(dtype=np.float64)))
     return {
-        "low": exact(source.min()),
+        "low": shortest_float32(source.min()),
         "mean": mean,
-        "high": exact(source.max()),
+        "high": shortest_float32(source.max()),
         "below": below,
         "above": above,
         "bins": counts.tolist(),
@@ -335,24 +341,26 @@ def _results(result: np.ndarray, bottom: float, top: float) -> list[int]:
 
 
 def _spread(values: np.ndarray) -> list[float]:
-    return _plain(np.array([values.min(), values.mean(dtype=np.float64), values.max()]))
+    return _rounded_json(np.array([values.min(), values.mean(dtype=np.float64), values.max()]))
 
 
-def _course(values: np.ndarray, seen: np.ndarray, starts: np.ndarray) -> dict[str, list[float]]:
-    """Return a course of values in order of life; `seen` bins begin at `starts`."""
+def _life_course(values: np.ndarray, seen: np.ndarray, starts: np.ndarray) -> dict[str, list[float]]:
+    """Return a course of values in order of life; bins begin at `starts`."""
     mean = np.add.reduceat(values.astype(np.float64), starts) / np.diff([*starts, len(values)])
     low, high = np.minimum.reduceat(values, starts), np.maximum.reduceat(values, starts)
     at = np.arange(LIFE_BINS)
     return {
-        name: _plain(np.interp(at, seen, column)) for name, column in (("low", low), ("mean", mean), ("high", high))
+        name: _rounded_json(np.interp(at, seen, column))
+        for name, column in (("low", low), ("mean", mean), ("high", high))
     }
 
 
-def exact(value: np.float32) -> float:
-    """Return the shortest number that reads back as the same float32, so that a range matched to it leaves nobody out."""
-    return float(str(value)) if abs(value) <= 1e30 else float(str(tame(np.atleast_1d(value))[0]))
+def shortest_float32(value: np.float32) -> float:
+    """Return the shortest decimal number that reads back as the same float32, so that a range set to it excludes
+    nobody."""
+    return float(str(value)) if abs(value) <= 1e30 else float(str(clip_for_display(np.atleast_1d(value))[0]))
 
 
-def _plain(values: np.ndarray) -> list[float]:
-    """Return finite numbers as JSON carries them, to six digits."""
+def _rounded_json(values: np.ndarray) -> list[float]:
+    """Return finite numbers for JSON, to six digits."""
     return [float(f"{value:.6g}") for value in values.tolist()]

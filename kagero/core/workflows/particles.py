@@ -1,4 +1,4 @@
-"""Numbers of particles: the table of a frame, one life from birth to end, and the live range of every source."""
+"""Particles in numbers: the table of a frame, one life from birth to end, and the live range of every source."""
 
 from __future__ import annotations
 
@@ -9,15 +9,15 @@ from typing import Any
 import numpy as np
 
 from ..catalog import choices
-from ..engine import prepare
+from ..engine import prepare_reference
 from ..errors import BudgetError, RequestError
 from ..plan import Column, Columns, compile_columns
 from ..rows.contact_state import TOUCH
 from ..rows.units import METRES
 from ..simulation import FIRED, POSITION, VELOCITY, Population, frame_inputs
 from ..work_limits import Work, while_wanted
-from .measure import exact, gather
-from .play import Playing, never
+from .measure import gather_frames, shortest_float32
+from .play import Playing, never_stopped
 from .push_report import slice_through
 
 MOST_ROWS = 500
@@ -26,7 +26,7 @@ SIMULATED = tuple(Column(f"simulated.{axis}", f"simulated {axis}", METRES, "shap
 
 @dataclass(frozen=True)
 class Filter:
-    """Keep particles whose value in a column lies in low..high, both included; None is no bound."""
+    """Keeps particles whose value in a column lies in low..high, inclusive; None: no bound."""
 
     column: str
     low: float | None = None
@@ -41,7 +41,8 @@ SOON = (
 
 @dataclass(frozen=True)
 class TableRequest:
-    """Which rows of the table: sorted by a column (birth order without), filtered, `count` of them from `first` on."""
+    """The rows of the table to return: sorted by a column (without one, in order of birth), filtered, `count` rows from
+    `first` on."""
 
     sort: str = ""
     descending: bool = False
@@ -51,25 +52,23 @@ class TableRequest:
 
 
 class Particles:
-    """The particles of one emitter of an effect, with all they have. Raises RequestError when there is no such emitter."""
+    """The particles of one emitter with all their attributes. Raises RequestError for an unknown emitter."""
 
-    def __init__(self, playing: Playing, emitter: str, stopped: Callable[[], None] = never):
+    def __init__(self, playing: Playing, emitter: str, stopped: Callable[[], None] = never_stopped):
         index = next((i for i, e in enumerate(playing.effect.emitters) if e.uid == emitter), None)
         if index is None:
             raise RequestError(
                 f"There is no emitter {emitter!r}.", where="emitter", remedy="Choose one of the effect's emitters."
             )
         self.playing, self.stopped = playing, stopped
-        self.emitter, self.plan, self.run = (
-            playing.effect.emitters[index],
-            playing.plan.emitters[index],
-            playing.runs[index],
-        )
+        self.emitter = playing.effect.emitters[index]
+        self.plan = playing.plan.emitters[index]
+        self.run = playing.runs[index]
         self.shaped = playing.shaped[index]
 
     def table(self, number: int, wanted: TableRequest) -> dict[str, Any]:
-        """Return columns (alike: all have the same now), how many particles there are and match, and the rows wished for: [key, index in
-        the frame, values...].
+        """Return the columns (alike: all particles have the same value), the numbers of particles and of matches, and
+        the requested rows: [key, index in the frame, values...].
 
         Raises RequestError for an unknown column, more than MOST_ROWS rows, or a frame outside the clip.
         """
@@ -117,7 +116,7 @@ class Particles:
         }
 
     def key_at(self, number: int, index: int) -> int:
-        """Return the key of the particle at an index of a frame. Raises RequestError when nobody is there."""
+        """Return the key of the particle at an index of a frame. Raises RequestError where there is none."""
         population = self.shaped.at(number, 0.0, self.stopped)
         if not 0 <= index < len(population):
             raise RequestError(
@@ -128,9 +127,10 @@ class Particles:
         return int(population.key[index])
 
     def one_life(self, number: int, key: int) -> dict[str, Any]:
-        """Return the frames at which a particle alive at frame `number` lives, its path, and every column over them.
+        """Return the frames at which a particle that is alive at frame `number` lives, its path, and every column over
+        them.
 
-        Raises RequestError when it does not live then.
+        Raises RequestError where it is not alive.
         """
         if self._one(number, key) is None:
             raise RequestError("This particle does not live at this frame.", where="key", remedy="Pick one that does.")
@@ -158,8 +158,8 @@ class Particles:
         }
 
     def _events(self, key: int, life: Population, frames: list[int]) -> list[dict[str, Any]]:
-        """Return what happened to a particle in its life (at `frames`), in order of time: cues by their names, and touches; each with the frame at
-        which it shows, and its share of the life."""
+        """Return the events of a particle's life (at `frames`) in order of time: cues by name, and touches; each with
+        its frame and its share of the life."""
         born, lifespan = float(life.birth_time[0]), float(life.lifespan[0])
         listed: list[tuple[float, int, str]] = []
         key = key if life.repeats is None else int(life.repeats.key[0])
@@ -201,7 +201,8 @@ class Particles:
         reach: float,
         count: int,
     ) -> dict[str, Any]:
-        """Return what pushes would do to a particle over a plane through it (`pushed.slice_through`). Raises RequestError when it lives no more."""
+        """Return the pushes on a particle over a plane through it (`push_report.slice_through`). Raises RequestError
+        where it is not alive."""
         one = self._one(number, key)
         if one is None:
             raise RequestError("This particle does not live at this frame.", where="key", remedy="Pick one that does.")
@@ -211,8 +212,9 @@ class Particles:
         )
 
     def sources(self, number: int, address: str) -> list[dict[str, Any]]:
-        """Return every source for the row at an address (`catalog.source_choices`), each with its smallest, mean and largest value at a frame and
-        over the clip: over all of it where that is soon computed, else over the frames stored so far; RequestError when there is no such row."""
+        """Return every source for the row at an address (`catalog.source_choices`), each with its smallest, mean and
+        largest value at a frame and over the clip: the whole clip where that is quick, otherwise the frames stored so
+        far. Raises RequestError for an unknown row."""
         plan = self.playing.plan
         try:
             listed = choices(self.playing.effect, self.emitter, address)
@@ -232,7 +234,7 @@ class Particles:
             for n in range(plan.first_frame, plan.last_frame + 1)
             if (frame := self.run.store.get(self.run.address, n)) is not None
         ]
-        gathered = gather(stored)
+        gathered = gather_frames(stored)
         if gathered and seen:
             gathered = self.shaped.shaper.shaped(*gathered), gathered[1]
         clip = self._values(columns, *gathered) if gathered else {}
@@ -247,7 +249,7 @@ class Particles:
         ]
 
     def _whole(self) -> None:
-        """Have every frame of the clip stored, where that takes no more than SOON operations."""
+        """Store every frame of the clip, where that takes at most SOON operations."""
         try:
             with while_wanted(Work(self.stopped, SOON, "The clip")):
                 for number in range(self.playing.plan.first_frame, self.playing.plan.last_frame + 1):
@@ -256,15 +258,17 @@ class Particles:
             return  # what is stored tells as much as there is
 
     def _values(self, columns: Columns, population: Population, seconds: float | np.ndarray) -> dict[str, np.ndarray]:
-        return prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))
+        return prepare_reference(columns.program).run(
+            columns.values, frame_inputs(population, seconds), len(population)
+        )
 
     def _columns(self) -> Columns:
-        """Return all columns; where particles are shaped, also where the simulation has them."""
+        """Return all columns; with shaping, also the simulated positions."""
         columns = compile_columns(self.playing.effect, self.emitter, self.plan)
         return replace(columns, columns=(*columns.columns, *SIMULATED)) if self.plan.shaping is not None else columns
 
     def _simulated(self, chosen: list[tuple[int, np.ndarray]]) -> dict[str, np.ndarray]:
-        """Return where the simulation has particles, by column. who: at which frames, and their keys in the order of those frames."""
+        """Return the simulated positions by column, for frames and keys in the given order."""
         if self.plan.shaping is None:
             return {}
         found = []
@@ -286,8 +290,8 @@ def _numbers(values: np.ndarray) -> list[float]:
 
 
 def _bins(values: np.ndarray | None) -> list[int]:
-    """Return how many lie in each of BINS equal parts between the smallest and the largest; nothing where they are
-    all the same, or as near as a float32 tells."""
+    """Return counts in BINS equal parts between the smallest and the largest value; empty where float32 cannot tell
+    these apart."""
     if values is None or not len(values):
         return []
     held = np.clip(np.nan_to_num(values), -1e30, 1e30).astype(np.float64)
@@ -300,9 +304,13 @@ def _bins(values: np.ndarray | None) -> list[int]:
 
 
 def _range(values: np.ndarray | None) -> list[float] | None:
-    """Return smallest, mean and largest, exactly, so that an input range made of them leaves nobody out."""
+    """Return smallest, mean and largest value exactly, so that an input range made of them excludes nobody."""
     return (
         None
         if values is None or not len(values)
-        else [exact(values.min()), exact(values.mean(dtype=np.float32)), exact(values.max())]
+        else [
+            shortest_float32(values.min()),
+            shortest_float32(values.mean(dtype=np.float32)),
+            shortest_float32(values.max()),
+        ]
     )

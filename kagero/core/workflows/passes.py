@@ -1,5 +1,5 @@
-"""A frame's passes beside its picture, as formats ask for them. What is light is gathered as the picture is, through shutter and lens; numbers
-are those of the frame itself."""
+"""A frame's passes for exporters. Light is gathered like the picture, through shutter and lens; data passes are those
+of the frame itself."""
 
 from __future__ import annotations
 
@@ -10,14 +10,14 @@ from typing import Any
 
 import numpy as np
 
-from ..engine import prepare
+from ..engine import prepare_reference
 from ..errors import RequestError
-from ..finishing import Moment
+from ..finishing import PictureSample
 from ..picture import Layer, Solid, passes, render
 from ..plan import compile_columns
 from ..simulation import frame_inputs
-from .play import Playing, never
-from .rendering import RenderRequest, Scene, items_at, opened, scene_at
+from .play import Playing, never_stopped
+from .rendering import RenderRequest, Scene, finish_items_at, scene_at, scenes_while_open
 
 F32 = np.float32
 WORDS = {
@@ -32,33 +32,37 @@ WORDS = {
 
 
 @dataclass(frozen=True)
-class Passed:
-    """Passes by name, (rows, columns, channels) float32; names: of ID mattes, the hashes of names in hexadecimal."""
+class FramePasses:
+    """Passes by name, (rows, columns, channels) float32. names: for ID mattes, hashes of names in hexadecimal."""
 
     arrays: dict[str, np.ndarray]
     names: dict[str, dict[str, str]]
 
-    def of_width(self, width: int) -> Passed:
-        """Return the same with other many columns, each the nearest."""
+    def of_width(self, width: int) -> FramePasses:
+        """Return the passes with another number of columns, by nearest neighbour."""
         if all(each.shape[1] == width for each in self.arrays.values()):
             return self
         at = {
             n: ((np.arange(width) + 0.5) * n / width).astype(np.int64)
             for n in {each.shape[1] for each in self.arrays.values()}
         }
-        return Passed({name: each[:, at[each.shape[1]]] for name, each in self.arrays.items()}, self.names)
+        return FramePasses({name: each[:, at[each.shape[1]]] for name, each in self.arrays.items()}, self.names)
 
 
 def take_passes(
-    playing: Playing, number: int, wish: RenderRequest, wanted: tuple[str, ...], stopped: Callable[[], None] = never
-) -> Passed:
-    """Return a frame's passes: those of WORDS, and attributes of particles by the keys of their columns. Raises RequestError for one that there
-    is not."""
+    playing: Playing,
+    number: int,
+    wish: RenderRequest,
+    wanted: tuple[str, ...],
+    stopped: Callable[[], None] = never_stopped,
+) -> FramePasses:
+    """Return a frame's passes: those of WORDS, and particle attributes by their columns' keys. Raises RequestError for
+    an unknown pass."""
     arrays: dict[str, np.ndarray] = {}
     names: dict[str, dict[str, str]] = {}
     if not wanted:
-        return Passed(arrays, names)
-    scene = scene_at(playing, number, Moment(), wish, stopped)
+        return FramePasses(arrays, names)
+    scene = scene_at(playing, number, PictureSample(), wish, stopped)
     shot = (scene.viewpoint, wish.width, wish.height)
     for name in wanted:
         stopped()
@@ -76,16 +80,16 @@ def take_passes(
             values = _attribute(playing, number, name)
             arrays[name] = passes.attribute(scene.layers, scene.solids, *shot, values, wish.region)[..., None]
     gathered = [name for name in wanted if name in GATHERED]
-    items = [] if wish.plain else items_at(playing, playing.plan.seconds(number))
-    for share, each in opened(playing, number, wish, items, stopped) if gathered else ():
+    items = [] if wish.plain else finish_items_at(playing, playing.plan.seconds(number))
+    for share, each in scenes_while_open(playing, number, wish, items, stopped) if gathered else ():
         for name in gathered:
             for key, light in GATHERED[name](playing, each, wish):
                 arrays[key] = arrays[key] + light * F32(share) if key in arrays else light * F32(share)
-    return Passed({key: arrays[key] for key in _in_order(wanted, arrays)}, names)
+    return FramePasses({key: arrays[key] for key in _in_order(wanted, arrays)}, names)
 
 
 def _in_order(wanted: tuple[str, ...], arrays: dict[str, np.ndarray]) -> list[str]:
-    """Return the names of passes in the order that they were wanted in."""
+    """Return the names of passes in the requested order."""
     return [
         key for name in wanted for key in arrays if key == name or (name == "emitters" and key.startswith("emitter."))
     ]
@@ -93,14 +97,14 @@ def _in_order(wanted: tuple[str, ...], arrays: dict[str, np.ndarray]) -> list[st
 
 def _light_alone(playing: Playing, scene: Scene, wish: RenderRequest) -> Iterator[tuple[str, np.ndarray]]:
     white = [solid.plain(np.ones(3), lit=True) for solid in scene.solids]
-    bodies = [passes.lighted(each) for each in scene.layers if each.shown.volume is None]
+    bodies = [passes.lit_in_white(each) for each in scene.layers if each.shown.volume is None]
     yield "light", render(bodies, scene.viewpoint, wish.width, wish.height, white, None, wish.region, scene.lights)
 
 
 def _emitters(playing: Playing, scene: Scene, wish: RenderRequest) -> Iterator[tuple[str, np.ndarray]]:
     for emitter in playing.effect.emitters:
         own = [layer for layer in scene.layers if layer.emitter == emitter.uid]
-        yield f"emitter.{emitter.name}", held_out(own, scene, wish)
+        yield f"emitter.{emitter.name}", held_out_layers(own, scene, wish)
 
 
 # what is light, and gathered as the picture is: through shutter and lens
@@ -110,14 +114,14 @@ GATHERED: dict[str, Callable[[Playing, Scene, RenderRequest], Iterator[tuple[str
 }
 
 
-def held_out(layers: list[Layer], scene: Scene, wish: RenderRequest) -> np.ndarray:
-    """Return some particles alone, (rows, columns, 4): where props hide them they are not."""
+def held_out_layers(layers: list[Layer], scene: Scene, wish: RenderRequest) -> np.ndarray:
+    """Return some particles alone, (rows, columns, 4), cut out where props hide them."""
     rendered = render(
         layers,
         scene.viewpoint,
         wish.width,
         wish.height,
-        [solid.black() for solid in scene.solids],
+        [solid.as_occluder() for solid in scene.solids],
         None,
         wish.region,
         scene.lights,
@@ -126,15 +130,15 @@ def held_out(layers: list[Layer], scene: Scene, wish: RenderRequest) -> np.ndarr
     if not scene.solids:
         return rendered
     props = render(
-        [], scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region
+        [], scene.viewpoint, wish.width, wish.height, [solid.as_occluder() for solid in scene.solids], None, wish.region
     )
     # over a prop all is covered: how much of it by particles, light of one colour tells
     white = render(
-        [passes.covering(layer) for layer in layers],
+        [passes.coverage_layer(layer) for layer in layers],
         scene.viewpoint,
         wish.width,
         wish.height,
-        [s.black() for s in scene.solids],
+        [s.as_occluder() for s in scene.solids],
         None,
         wish.region,
     )
@@ -143,7 +147,7 @@ def held_out(layers: list[Layer], scene: Scene, wish: RenderRequest) -> np.ndarr
 
 
 def _velocity(playing: Playing, number: int, scene: Scene, wish: RenderRequest) -> np.ndarray:
-    around = [scene_at(playing, number, Moment(after), wish, never, bare=True) for after in (-0.5, 0.5)]
+    around = [scene_at(playing, number, PictureSample(after), wish, never_stopped, bare=True) for after in (-0.5, 0.5)]
     before, after = around[0].viewpoint, around[1].viewpoint
     there = {solid.uid for solid in around[0].solids} & {solid.uid for solid in around[1].solids}
     pairs = [sorted((s for s in each.solids if s.uid in there), key=lambda s: s.uid) for each in around]
@@ -154,7 +158,8 @@ def _velocity(playing: Playing, number: int, scene: Scene, wish: RenderRequest) 
 
 
 def _groups(playing: Playing) -> list[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]]:
-    """Return the names of emitters and props, each with which layers and props it is; of two of one name the later has its number behind it."""
+    """Return the names of emitters and props, each with a test for its layers and props; the later of two equal names
+    gets a number."""
     groups: list[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]] = []
     taken: dict[str, int] = {}
 
@@ -182,7 +187,7 @@ def _no_particles(thing: Layer | Solid) -> bool:
 
 
 def _attribute(playing: Playing, number: int, key: str) -> Callable[[Layer], np.ndarray | None]:
-    """Return what gives an attribute of a layer's particles. Raises RequestError where no emitter has it."""
+    """Return a function that gives an attribute of a layer's particles. Raises RequestError where no emitter has it."""
     plans = {}
     for emitter, plan, run in zip(playing.effect.emitters, playing.plan.emitters, playing.shaped, strict=True):
         columns = compile_columns(playing.effect, emitter, plan, {key})
@@ -200,9 +205,9 @@ def _attribute(playing: Playing, number: int, key: str) -> Callable[[Layer], np.
             return np.zeros(len(layer.shown))
         columns, seconds = plans[layer.emitter]
         population = layer.shown.population
-        found: Any = prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))[
-            key
-        ]
+        found: Any = prepare_reference(columns.program).run(
+            columns.values, frame_inputs(population, seconds), len(population)
+        )[key]
         return np.asarray(found)
 
     return values

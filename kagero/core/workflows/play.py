@@ -1,4 +1,4 @@
-"""An effect ready to play: its plan, a run an emitter, and a look each, over a shared store of frames."""
+"""An effect ready to play: its plan, a run for each emitter, and its looks, over a shared store of frames."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 
 from ..document import MOST_LAMPS, Effect, Emitter
-from ..engine import EngineChoice, Faults, chosen
+from ..engine import EngineChoice, Faults, current_engine
 from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats.exporters import FrameParticles, StoredColumn
 from ..parts.looks import Column, LookPart
@@ -18,22 +18,23 @@ from ..picture import Layer, Projector, Solid, Viewpoint, layers, lighting, soli
 from ..plan import EmitterPlan, compile_effect
 from ..rows.units import si_symbol
 from ..shaping import ShapedRun
-from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
-from ..staging import Content, Fields, Stage, geometry, nothing
+from ..simulation import EmitterRun, Frame, FrameStore, LookEvaluator, Population, ShownParticles
+from ..staging import Content, Fields, Stage, geometry, no_content
 from ..strands import with_strands
 from ..surfaces import with_surface
 from ..work_limits import LIMITS
 
-WORKING = 4  # times the bytes of a frame that making, showing and sending it take at most, measured
+FRAME_MEMORY_FACTOR = 4  # times the bytes of a frame that making, showing and sending it take at most, measured
 
 
-def never() -> None:
-    """Nobody asks for a stop."""
+def never_stopped() -> None:
+    """The default of `stopped`: never asks to stop."""
 
 
 @dataclass
-class Replaced:
-    """Results that were not finite and were replaced, over the frames that were shown: how many by emitter and row, and where first."""
+class ReplacedNumbers:
+    """Results that were not finite and were replaced in the frames shown so far: how many for each emitter and row, and
+    the first."""
 
     counts: dict[tuple[int, str], int] = field(default_factory=dict)
     first: dict[tuple[int, str], tuple[int, int]] = field(default_factory=dict)
@@ -47,26 +48,32 @@ class Replaced:
             self.first.setdefault((emitter, row), (frame, key))
 
     def findings(self, effect: Effect) -> list[Finding]:
-        """Return a finding a row: how many numbers were replaced, and the first frame and particle."""
+        """Return a finding for each row: how many numbers were replaced, and the first frame and particle."""
         found = []
         for (index, row), count in self.counts.items():
             frame, key = self.first[index, row]
             particle = "" if key < 0 else f", first at frame {frame} for particle {key:016x}"
-            words = f"{count:,} number{'s' if count > 1 else ''} of {effect.emitters[index].name} {'were' if count > 1 else 'was'} not finite"
+            words = (
+                f"{count:,} number{'s' if count > 1 else ''} of {effect.emitters[index].name} "
+                f"{'were' if count > 1 else 'was'} not finite"
+            )
             remedy = "Guard what it divides by or takes a root of."
             found.append(Finding("replaced", f"emitters.{index}.{row}", f"{words} and became 0{particle}.", remedy))
         return found
 
 
 class Playing:
-    """Raises EffectError or CircleProblem when the effect cannot be compiled. content: gives what files of props hold."""
+    """An effect ready to play. content: gives the contents of props' files by hash. Raises EffectError or CircleProblem
+    when the effect cannot be compiled."""
 
-    def __init__(self, effect: Effect, store: FrameStore | None = None, content: Content = nothing):
+    def __init__(self, effect: Effect, store: FrameStore | None = None, content: Content = no_content):
         self.effect, self.content = effect, content
         self.plan = compile_effect(effect)
         self.store = store if store is not None else FrameStore()
-        self.engine = chosen()
-        self.replaced: Replaced | None = None  # where to note results that were not finite, when somebody wants to know
+        self.engine = current_engine()
+        self.replaced: ReplacedNumbers | None = (
+            None  # where to note results that were not finite, when somebody wants to know
+        )
         self.stage = Stage(effect, self.plan, content)
         for values in (*(each.values for each in self.plan.emitters), *(each.values for each in self.plan.props)):
             values.stage = self.stage
@@ -87,16 +94,16 @@ class Playing:
         for uid, run in runs.items():  # parents before those born from them
             shaped[uid] = ShapedRun(run, self.engine, shaped.get(run.emitter.parent or ""))
         self.shaped = [shaped[each.uid] for each in self.plan.emitters]
-        self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
+        self.looks = [LookEvaluator(emitter, self.engine) for emitter in self.plan.emitters]
         self._drawn = [
             _looks(emitter, each, self.engine)
             for emitter, each in zip(self.plan.emitters, effect.emitters, strict=True)
         ]
 
     @property
-    def stepped(self) -> int:
-        """How many frames its emitters have simulated, all together."""
-        return sum(run.stepped for run in self.runs)
+    def frames_simulated(self) -> int:
+        """The number of frames simulated so far, over all emitters."""
+        return sum(run.frames_simulated for run in self.runs)
 
     @property
     def viewpoint(self) -> Viewpoint:
@@ -105,36 +112,38 @@ class Playing:
 
     @cached_property
     def projector(self) -> Projector:
-        """The effect's camera as what throws pictures."""
+        """The effect's camera as a projector of pictures."""
         view = self.viewpoint
         axes = view.axes()
         rows = np.concatenate([axes, -(axes @ np.asarray(view.position, np.float64))[:, None]], axis=1)
         return Projector(rows, math.tan(view.field_of_view / 2))
 
     def fields(self, wanted: str = "") -> Fields:
-        """Return what props show besides themselves. wanted: what to show on them, see `staging.fields.Wanted`."""
+        """Return the fields that props show. wanted: the requested one, as in `staging.fields.FieldRequest`."""
         return Fields(self.effect, self.plan, self.stage, self.engine, wanted)
 
     def solids(self, number: int, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Solid]:
-        """Return the props to draw into the picture of a frame, or of a moment so much of a frame after it, as of `layers`."""
+        """Return the props to draw for a frame, or for `after` of a frame past it; arguments as in `layers`."""
         return solids(self.effect, self.stage, self.fields(), number, after, moving)
 
-    def frames(self, number: int, stopped: Callable[[], None] = never) -> list[Frame]:
-        """Return the stored frame of every emitter. Raises BudgetError when those together need more than `LIMITS.effect_bytes` to be worked on."""
+    def frames(self, number: int, stopped: Callable[[], None] = never_stopped) -> list[Frame]:
+        """Return the stored frame of every emitter. Raises BudgetError when together they need more than
+        `LIMITS.effect_bytes` to be worked on."""
         frames: list[Frame] = []
         needed = 0
         for emitter, run, shaped in zip(self.effect.emitters, self.runs, self.shaped, strict=True):
             frames.append(shaped.frame(number, stopped))
-            needed += frames[-1].population.nbytes * WORKING
+            needed += frames[-1].population.nbytes * FRAME_MEMORY_FACTOR
             if needed > LIMITS.effect_bytes:
                 raise BudgetError(
-                    f"With {emitter.name}, frame {number} needs more than {LIMITS.effect_bytes / 1e9:.1f} GB of memory.",
+                    f"With {emitter.name}, frame {number} needs more than "
+                    f"{LIMITS.effect_bytes / 1e9:.1f} GB of memory.",
                     where=f"{run.emitter.place}.births.rate",
                     remedy="Lower the rate or the lifespan, or let fewer emitters be this full.",
                 )
         return frames
 
-    def show(self, number: int, stopped: Callable[[], None] = never) -> list[Shown]:
+    def show(self, number: int, stopped: Callable[[], None] = never_stopped) -> list[ShownParticles]:
         """Return every emitter's particles with their look at a frame."""
         frames = self.frames(number, stopped)
         shown = [
@@ -153,22 +162,24 @@ class Playing:
         return shown
 
     def drawn_looks(self, emitter: int) -> list[LookPart]:
-        """Return the looks that an emitter's particles are drawn in, in order. emitter: its number."""
+        """Return the looks in which an emitter (by number) is drawn, in order."""
         return [part for part, _ in self._drawn[emitter]]
 
-    def drawn(
+    def drawn_in_looks(
         self,
         emitter: int,
         number: int,
         population: Population,
-        stopped: Callable[[], None] = never,
-        first: Shown | None = None,
+        stopped: Callable[[], None] = never_stopped,
+        first: ShownParticles | None = None,
         coarse: bool = False,
         after: float = 0.0,
-    ) -> list[Shown]:
-        """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number;
-        first: the particles in its first look, where they are here; coarse: surfaces with cells twice as large; after: the particles are of a
-        moment so much of a frame after it."""
+    ) -> list[ShownParticles]:
+        """Return an emitter's particles in each of `drawn_looks`, with their lines and surfaces.
+
+        first: the particles in the first look, where known already. coarse: surfaces with cells twice as large. after:
+        the particles are those of a time `after` of a frame past the frame.
+        """
         run = self.shaped[emitter]
         seconds = run.seconds(number, after)
         drawn = []
@@ -184,21 +195,22 @@ class Playing:
             )
         return drawn
 
-    def lamps(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
-        """Return what particles light at a frame, or so much of a frame after it: the brightest of all (L, 7), as `render` takes them."""
+    def lamps(self, number: int, stopped: Callable[[], None] = never_stopped, after: float = 0.0) -> np.ndarray:
+        """Return the brightest lamps that particles are at a frame, (L, 7), as `render` takes them."""
         found = []
         for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.shaped, strict=True)):
             if emitter.visible and emitter.light is not None:
-                found.append(lamps_of(self.looks[i].show(run.at(number, after, stopped), run.seconds(number, after))))
+                found.append(lamps_from(self.looks[i].show(run.at(number, after, stopped), run.seconds(number, after))))
         return brightest(np.concatenate(found)) if found else np.zeros((0, 7))
 
-    def lights(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
-        """Return all that lights at a frame, or so much of a frame after it: light props and lamps, (L, LIGHT) as of `kernels.shading`."""
+    def lights(self, number: int, stopped: Callable[[], None] = never_stopped, after: float = 0.0) -> np.ndarray:
+        """Return all lights at a frame: light props and lamps, (L, LIGHT) as in `kernels.shading`."""
         seconds = self.plan.scene(number, after)
         return lighting(self.effect.props, self.stage, seconds, self.lamps(number, stopped, after))[0].rows
 
     def lacking(self) -> list[Finding]:
-        """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""
+        """Return what is missing while the effect plays: files and characters that are not here, paths whose formula
+        leaves the world."""
         found = list(self.effect.frame.lacking(list(self.effect.props)))
         holders = [
             ("", "The effect", self.effect),
@@ -207,7 +219,7 @@ class Playing:
         for place, name, holder in holders:
             for what in ("retiming", "loop"):
                 part = getattr(holder, what)
-                lack = part.wants(self.effect) if part is not None and not part.muted else None
+                lack = part.unmet_need(self.effect) if part is not None and not part.muted else None
                 if lack is not None:
                     whose = (
                         f"{name} {lack[1]}"
@@ -249,17 +261,24 @@ class Playing:
         return found
 
     def layers(
-        self, number: int, stopped: Callable[[], None] = never, after: float = 0.0, moving: frozenset[str] | None = None
+        self,
+        number: int,
+        stopped: Callable[[], None] = never_stopped,
+        after: float = 0.0,
+        moving: frozenset[str] | None = None,
     ) -> list[Layer]:
-        """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with. after: at a
-        moment so much of a frame after it (below nought before it); moving: of these emitters and props, the others as at the frame; None: of all."""
+        """Return the layers to draw at a frame: the particles of visible emitters with the resources of their looks.
+
+        after: time past the frame, in frames (negative: before it). moving: the emitters and props that are evaluated
+        then, the others at the frame; None: all.
+        """
         frames = self.frames(number, stopped)
         drawn: list[Layer] = []
         for i, (emitter, frame) in enumerate(zip(self.effect.emitters, frames, strict=True)):
             if emitter.visible:
                 late = after if moving is None or emitter.uid in moving else 0.0
                 seconds = self.plan.scene(number, late)
-                shown = self.drawn(i, number, self.shaped[i].at(number, late, stopped), stopped, after=late)
+                shown = self.drawn_in_looks(i, number, self.shaped[i].at(number, late, stopped), stopped, after=late)
                 drawn += layers(
                     self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid
                 )
@@ -269,8 +288,11 @@ class Playing:
                         self.replaced.note(i, number, faults)
         return drawn
 
-    def particles(self, number: int, stopped: Callable[[], None] = never, simulated: bool = False) -> FrameParticles:
-        """Return all particles of all emitters at a frame, as caches hold them. simulated: also where the simulation has them."""
+    def particles(
+        self, number: int, stopped: Callable[[], None] = never_stopped, simulated: bool = False
+    ) -> FrameParticles:
+        """Return all particles of all emitters at a frame, as caches store them. simulated: with simulated positions as
+        well."""
         shown = self.show(number, stopped)
         of = {
             "key": [part.population.key for part in shown],
@@ -289,7 +311,7 @@ class Playing:
         )
 
     def stored_columns(self, simulated: bool = False) -> tuple[StoredColumn, ...]:
-        """Return the columns of `particles`, in their order in files: what all particles have, then what their looks give."""
+        """Return the columns of `particles` in the order of files: those of every particle, then those of the looks."""
         looks = [StoredColumn(c.stored or c.name, "<f4", c.components, si_symbol(c.unit)) for c in self.look_columns()]
         before = (StoredColumn("simulated", "<f4", ("x", "y", "z"), "m"),) if simulated else ()
         return (*_ALL_HAVE, *before, *looks, StoredColumn("emitter", "<i4"))
@@ -303,24 +325,24 @@ class Playing:
         return tuple(found.values())
 
 
-def lamps_of(shown: Shown) -> np.ndarray:
-    """Return the brightest lamps that an emitter's particles are, (L, 7): places, metres, linear colours, reaches, metres."""
+def lamps_from(shown: ShownParticles) -> np.ndarray:
+    """Return the brightest lamps among an emitter's particles, (L, 7): position (m), linear colour, reach (m)."""
     if shown.lamps is None or not len(shown):
         return np.zeros((0, 7))
     return brightest(np.column_stack([shown.positions(), shown.lamps]).astype(np.float64))
 
 
 def brightest(lamps: np.ndarray) -> np.ndarray:
-    """Return those of lamps that count: their light times the area that it reaches is most."""
+    """Return the lamps with the largest product of light and lit area."""
     rank = lamps[:, 3:6].max(axis=1, initial=0) * lamps[:, 6] ** 2
     order = np.argsort(-rank, kind="stable")[:MOST_LAMPS]
     return lamps[order[rank[order] > 0]]
 
 
-def _looks(plan: EmitterPlan, emitter: Emitter, engine: EngineChoice) -> list[tuple[LookPart, Look]]:
-    """Return the looks that an emitter's particles are drawn in."""
+def _looks(plan: EmitterPlan, emitter: Emitter, engine: EngineChoice) -> list[tuple[LookPart, LookEvaluator]]:
+    """Return the looks in which an emitter's particles are drawn."""
     every = zip(plan.looks, [emitter.look, *emitter.also], strict=True)
-    return [(part, Look(plan, engine, each)) for each, part in every if not part.muted]
+    return [(part, LookEvaluator(plan, engine, each)) for each, part in every if not part.muted]
 
 
 _ALL_HAVE = (
@@ -332,8 +354,8 @@ _ALL_HAVE = (
 )
 
 
-def _column(shown: Shown, column: Column) -> np.ndarray:
-    """Return a column of an emitter's particles; its default where their look has none of it."""
+def _column(shown: ShownParticles, column: Column) -> np.ndarray:
+    """Return a column of an emitter's particles, or its default where their look does not have it."""
     if any(own.name == column.name for own in shown.look.columns):
         return shown.column(column.name)
     return np.full((len(shown), column.width) if column.width > 1 else len(shown), column.default, np.float32)

@@ -1,4 +1,4 @@
-"""Which push does what: the acceleration that each push of an emitter gives, in the mean, to one particle, and over a plane."""
+"""The acceleration that each push of an emitter gives: on average, to one particle, and over a plane."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..engine import prepare
+from ..engine import prepare_reference
 from ..geometry.streamlines import streamlines
 from ..plan import EmitterPlan
 from ..simulation import POSITION, VELOCITY, Population, frame_inputs
@@ -18,10 +18,10 @@ LINES_APART = 1 / 18  # streamlines of a slice, of its side
 
 
 def accelerations(plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, np.ndarray]:
-    """Return by the uid of each push that is not muted what it does to particles where they are, (n, 3), m/s²."""
+    """Return each unmuted push's acceleration of particles, by uid, (n, 3), m/s²."""
     program, n = plan.pushes.program, len(population)
     spend(n * len(program.operations))
-    out = prepare(program).run(plan.values, frame_inputs(population, seconds), n) if n else {}
+    out = prepare_reference(program).run(plan.values, frame_inputs(population, seconds), n) if n else {}
     return {
         uid: np.nan_to_num(np.stack([out[f"{uid}.{i}"] for i in range(3)], axis=1)) if n else np.zeros((0, 3))
         for uid in plan.pushes.uids
@@ -29,7 +29,7 @@ def accelerations(plan: EmitterPlan, population: Population, seconds: float | np
 
 
 def strengths(plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, float]:
-    """Return by uid how strongly each push acts in the mean, m/s²; nothing while nobody lives."""
+    """Return each push's mean magnitude, by uid, m/s²; empty without particles."""
     if not len(population):
         return {}
     some = np.arange(0, len(population), max(1, -(-len(population) // LOOKED_AT)))
@@ -38,8 +38,8 @@ def strengths(plan: EmitterPlan, population: Population, seconds: float | np.nda
     return {uid: float(f"{np.linalg.norm(a, axis=1).mean(dtype=np.float64):.4g}") for uid, a in pushes.items()}
 
 
-def on_one(plan: EmitterPlan, one: Population, seconds: float) -> dict[str, list[float]]:
-    """Return by uid what each push does to one particle, m/s² along x, y and z."""
+def push_on_particle(plan: EmitterPlan, one: Population, seconds: float) -> dict[str, list[float]]:
+    """Return each push's acceleration of one particle, by uid, m/s² along x, y and z."""
     return {uid: [float(f"{x:.5g}") for x in a[0]] for uid, a in accelerations(plan, one, seconds).items()}
 
 
@@ -53,11 +53,11 @@ def slice_through(
     reach: float,
     count: int,
 ) -> dict[str, Any]:
-    """Return what a push (all of them: an empty uid) would do to a particle on a plane through it.
+    """Return what a push (an empty uid: all of them) would do to a particle on a plane through it.
 
-    across, up: unit vectors of the plane, (3,); reach: metres from the particle to each side; count: points along a side.
-    points, pushes: (count², 3), metres and m/s², row by row; lines: streamlines of what lies in the plane, each point with its push as a share of
-    the strongest, (.., 4).
+    across, up: unit vectors of the plane, (3,). reach: metres from the particle to each side. count: points along a
+    side. Returned are points and pushes, (count², 3), metres and m/s², row by row; and lines: streamlines within the
+    plane, (.., 4), each point with its push as a share of the strongest.
     """
     count = int(np.clip(count, 2, MOST_ARROWS))
     every = max(1, (MOST_ARROWS - 1) // (count - 1))  # lines need it finer than arrows do

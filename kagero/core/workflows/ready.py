@@ -1,8 +1,8 @@
-"""Kernels compiled beforehand, so that no effect waits for one: task by task, what the first picture needs first.
+"""Compilation of kernels ahead of time, task by task, in the order in which a first picture needs them.
 
-Kernels whose signatures are written out are compiled as they are. Those that are compiled for whatever they are called with are called, by
-small effects that between them reach every one (a test holds that none is left). What was compiled is kept (`kernels.compiled`), so all of
-this is done once for each state of the kernels.
+Kernels with declared signatures are compiled directly. The others are called through small effects that together reach
+every kernel (a test holds that none is left). Compiled code is stored (`kernels.compiled`), so all of this happens once
+for each state of the kernels.
 """
 
 from __future__ import annotations
@@ -24,7 +24,7 @@ import numpy as np
 from ..beginnings.parts import STRAIGHT, curve, row, source
 from ..document import read_effect
 from ..geometry.streamlines import streamlines
-from ..help import made_up, scenes
+from ..help import made_up, scene_parts, scenes
 from ..help.content import FILES
 from ..kernels import compiled
 from .play import Playing
@@ -33,19 +33,30 @@ from .rendering import RenderRequest, render_frame
 Report = Callable[[int, int, str], None]
 BIRTHS, DRAWN = 0, 1  # the halves of the tasks
 # modules whose kernels the stage's first picture needs, then those of the first rendered one; all others follow
-SOONEST = ("random", "curves", "raster", "drawing", "bodies", "shading", "shadows", "noise", "finishing", "surfaces")
+COMPILE_FIRST = (
+    "random",
+    "curves",
+    "raster",
+    "drawing",
+    "bodies",
+    "shading",
+    "shadows",
+    "noise",
+    "finishing",
+    "surfaces",
+)
 
 
 @dataclass(frozen=True)
 class Task:
-    """Some kernels to compile: what they are for, in a word or two, and what compiles them."""
+    """Kernels to compile: what they are for, in a few words, and a function that compiles them."""
 
     words: str
     run: Callable[[], None]
 
 
-def tasks() -> tuple[list[Task], list[Task]]:
-    """Return what two processes can compile side by side, each in its order: they share next to no kernels."""
+def compile_tasks() -> tuple[list[Task], list[Task]]:
+    """Return tasks for two processes to run side by side, in order; they share hardly any kernels."""
     births = [
         Task("stepping particles", lambda: _play(scenes.push_scene("curl_noise"))),
         Task("births inside meshes", _guided),
@@ -75,9 +86,11 @@ def tasks() -> tuple[list[Task], list[Task]]:
     for each in compiled.kernels():
         if each.declared:
             declared.setdefault(each.py_func.__module__.rpartition(".")[2], []).append(each)
-    order = sorted(declared, key=lambda name: (SOONEST.index(name) if name in SOONEST else len(SOONEST), name))
+    order = sorted(
+        declared, key=lambda name: (COMPILE_FIRST.index(name) if name in COMPILE_FIRST else len(COMPILE_FIRST), name)
+    )
     drawn = [Task(name, partial(_compile, declared[name])) for name in order]
-    drawn.insert(len(SOONEST), Task("pictures", _picture))
+    drawn.insert(len(COMPILE_FIRST), Task("pictures", _picture))
     drawn.append(
         Task(
             "noise in double precision", partial(_compile, [each for some in declared.values() for each in some], True)
@@ -87,22 +100,25 @@ def tasks() -> tuple[list[Task], list[Task]]:
 
 
 def all_compiled(lane: int | None = None) -> bool:
-    """Return whether all was compiled before, for this state of the kernels."""
-    return all(_mark(each).exists() for each in ((BIRTHS, DRAWN) if lane is None else (lane,)))
+    """Return whether everything is compiled for this state of the kernels."""
+    return all(_lane_mark(each).exists() for each in ((BIRTHS, DRAWN) if lane is None else (lane,)))
 
 
-def ready(report: Report = lambda done, of, words: None, lane: int | None = None) -> None:
-    """Compile what is not compiled yet. report: is called with how many tasks are done, of how many, and what the next one is for; lane: 0 or 1,
-    one half of the tasks, for a process that has another beside it and ends when its parent does."""
+def compile_ahead(report: Report = lambda done, of, words: None, lane: int | None = None) -> None:
+    """Compile what is not compiled yet.
+
+    report: called with the number of tasks done, their total, and what the next one is for. lane: 0 or 1, one half of
+    the tasks, for a process that runs beside another and ends with its parent.
+    """
     lanes = (BIRTHS, DRAWN) if lane is None else (lane,)
     if all_compiled(lane):
         return
     parent = os.getppid()
-    halves = tasks()
+    halves = compile_tasks()
     done, of = 0, sum(len(halves[each]) for each in lanes)
     for each in lanes:
         report(done, of, halves[each][0].words)
-        with _alone(each):
+        with _wait_for_lane(each):
             if all_compiled(each):  # by another process meanwhile
                 done += len(halves[each])
                 continue
@@ -113,13 +129,13 @@ def ready(report: Report = lambda done, of, words: None, lane: int | None = None
                 task.run()
                 done += 1
             with suppress(OSError):  # nothing can be kept: it is compiled when it is needed
-                _mark(each).touch()
+                _lane_mark(each).touch()
     report(of, of, "")
 
 
 @contextmanager
-def _alone(lane: int) -> Iterator[None]:
-    """Wait until no other process compiles this half of the tasks; where nothing can be kept, it does not wait."""
+def _wait_for_lane(lane: int) -> Iterator[None]:
+    """Wait until no other process compiles this half of the tasks; where nothing can be stored, return at once."""
     try:
         compiled.folder().mkdir(parents=True, exist_ok=True)
         stream = (compiled.folder() / f"ready-{lane}.lock").open("w")
@@ -131,17 +147,17 @@ def _alone(lane: int) -> Iterator[None]:
         yield
 
 
-def ready_beside(report: Report, niceness: int = 0) -> bool:
-    """Compile what is not compiled yet in processes of their own, one for each half of the tasks where there are cores for it, and return whether
-    they came to their end. niceness: by how much they stand back behind everything else."""
+def compile_in_processes(report: Report, niceness: int = 0) -> bool:
+    """Compile what is not compiled yet in processes of their own, one for each half of the tasks if there are cores,
+    and return whether they succeeded. niceness: how far they stand back behind other processes."""
     if all_compiled():
         return True
     lanes: list[str] = ["0", "1"] if (os.cpu_count() or 1) > 1 else [""]
     state: dict[str, tuple[int, int, str]] = {}
     lock = threading.Lock()
     code = (
-        "import os, sys; os.nice(int(sys.argv[2])); from kagero.core.workflows import ready; "
-        "ready(lambda *report: print(*report, flush=True), int(sys.argv[1]) if sys.argv[1] else None)"
+        "import os, sys; os.nice(int(sys.argv[2])); from kagero.core.workflows import compile_ahead; "
+        "compile_ahead(lambda *report: print(*report, flush=True), int(sys.argv[1]) if sys.argv[1] else None)"
     )
     processes = [
         subprocess.Popen([sys.executable, "-c", code, lane, str(niceness)], stdout=subprocess.PIPE, text=True)
@@ -169,7 +185,7 @@ def ready_beside(report: Report, niceness: int = 0) -> bool:
     return not any(ended)
 
 
-def _mark(lane: int) -> Path:
+def _lane_mark(lane: int) -> Path:
     return compiled.folder() / f"ready-{lane}-{compiled.stamp_of_all()}"
 
 
@@ -178,25 +194,25 @@ def _play(document: dict[str, Any], frames: int = 3) -> None:
 
 
 def _guided() -> None:
-    """Births within a mesh that is scaled, guided by it, seen within it: trees of triangles, nearest places, rays, insides."""
-    wide = curve("wide", source("clip_time"), STRAIGHT, input=(0, scenes.SECONDS), output=(1, 2), operation="set") | {
-        "component": "x"
-    }
+    """Run births inside a scaled mesh, guided by it, seen within it: trees, nearest points, rays, inside tests."""
+    wide = curve(
+        "wide", source("clip_time"), STRAIGHT, input=(0, scene_parts.SECONDS), output=(1, 2), operation="set"
+    ) | {"component": "x"}
     file = {"content": FILES["mesh"], "name": "guide.glb"}
     guide = {"kind": "mesh", "uid": "guide", "name": "guide", "file": file, "scale": row([1.0, 1.0, 1.0], wide)}
     mask = {"kind": "mask", "shape": "mesh", "uid": "within", "name": "within", "of": "guide", "falloff": row(0.1)}
     births = {
-        **scenes.emitter()["births"],
+        **scene_parts.emitter()["births"],
         "place": {"kind": "prop", "prop": "guide", "on": "inside"},
         "launch": {"aim": "guided", "guide": "guide", "cone": row(0.1)},
     }
     inside = curve("inside", source("mask", mask="within", part="value"), STRAIGHT)
-    look = {**scenes.emitter()["look"], "opacity": row(1.0, inside)}
-    _play(scenes.document(scenes.emitter(births=births, look=look), props=[guide, mask]), 10)
+    look = {**scene_parts.emitter()["look"], "opacity": row(1.0, inside)}
+    _play(scene_parts.document(scene_parts.emitter(births=births, look=look), props=[guide, mask]), 10)
 
 
 def _compile(kernels: list[compiled.Kernel], all_signatures: bool = False) -> None:
-    """Compile the first signature of kernels, in single precision where they have several, or all of them."""
+    """Compile the first declared signature of kernels (single precision where there are several), or all of them."""
     for each in kernels:
         if all_signatures:
             each.compile_declared()
@@ -205,7 +221,7 @@ def _compile(kernels: list[compiled.Kernel], all_signatures: bool = False) -> No
 
 
 def _picture() -> None:
-    """A rendered picture with a solid prop in it."""
+    """Render a picture with a solid prop in it."""
     render_frame(Playing(read_effect(scenes.contact_scene("prop")), content=made_up), 2, RenderRequest(64, 36))
 
 

@@ -1,4 +1,4 @@
-"""A frame's picture as it will be seen: light gathered while the shutter is open and over the lens, then finished, over what stands behind all."""
+"""A frame's final picture: light gathered over shutter and lens, then finished, over the backplate."""
 
 from __future__ import annotations
 
@@ -8,22 +8,33 @@ from typing import Any
 
 import numpy as np
 
-from ..finishing import BACKGROUNDS, Moment, RowValues, Shot, finished, laid_behind, lens, moments, reach
-from ..picture import Air, Layer, Lighting, Solid, Viewpoint, black, check_size, lighting, render, shadowed
+from ..finishing import (
+    BACKGROUNDS,
+    PictureSample,
+    RowValues,
+    Shot,
+    apply_finish,
+    backplate_over,
+    lens_radius,
+    margin,
+    picture_samples,
+)
+from ..picture import Air, Layer, Lighting, Solid, Viewpoint, as_occluder, check_size, lighting, render, with_shadows
 from ..work_limits import claim
-from .play import Playing, never
+from .play import Playing, never_stopped
 
 F32 = np.float32
 
 
 @dataclass(frozen=True)
 class RenderRequest:
-    """How a frame is to be taken. width, height: pixels; viewpoint: where from, without one as the frame of the effect says; region: of the
-    picture only columns
-    and rows (left, top, columns, rows); behind: what stands behind all, a colour in linear light; None: as the effect's frame says; alone:
-    nothing, so that alpha tells; plain: without what is done to the picture; camera: the uid of
-    one that it is taken by, moving as it does; emitter: of the only one that is seen; squeezed: its
-    pixels have the shape that the frame says."""
+    """How to render a frame.
+
+    width, height: pixels. viewpoint: default is that of the effect's frame. region: only these columns and rows of the
+    picture, (left, top, columns, rows). behind: a colour in linear light behind everything; None: as the effect's frame
+    says. alone: nothing behind, so that alpha is meaningful. plain: without finish. camera: uid of a camera to render
+    from. emitter: uid of the only one that is shown. squeezed: pixels have the frame's aspect.
+    """
 
     width: int
     height: int
@@ -39,15 +50,16 @@ class RenderRequest:
 
 @dataclass(frozen=True)
 class RenderedFrame:
-    """light: (rows, columns, 4) float32, linear, premultiplied: what is rendered and finished, without what stands behind; behind: that, (rows,
-    columns, 3), or None; merged: both are in light already, since something that was done cannot be done to each by itself."""
+    """light: (rows, columns, 4) float32, linear, premultiplied: rendered and finished, without the backplate. behind:
+    the backplate, (rows, columns, 3), or None. merged: light contains the backplate, because a finish cannot act on
+    each separately."""
 
     light: np.ndarray
     behind: np.ndarray | None
     merged: bool = False
 
     def over(self) -> np.ndarray:
-        """Return all together, (rows, columns, 4): opaque where something stands behind."""
+        """Return light over the backplate, (rows, columns, 4), opaque where there is one."""
         if self.behind is None or self.merged:
             return self.light
         light = self.light.copy()
@@ -58,7 +70,7 @@ class RenderedFrame:
 
 @dataclass
 class Scene:
-    """What there is to see at a moment."""
+    """Everything visible at a moment."""
 
     layers: list[Layer]
     solids: list[Solid]
@@ -68,18 +80,24 @@ class Scene:
 
 
 def viewpoint_of(playing: Playing, seconds: float, camera: str = "") -> Viewpoint:
-    """Return where pictures are taken from at a clip time: a camera by its uid, else that of the effect's frame, or its own view."""
+    """Return the viewpoint at a clip time: that of a camera by uid, otherwise of the effect's frame, or its own
+    view."""
     uid = camera or playing.effect.frame.camera
-    if uid is None or not playing.stage.there(uid):
+    if uid is None or not playing.stage.has_prop(uid):
         return playing.viewpoint
     place = playing.stage.matrices(uid, np.full(1, seconds))[0]
     return Viewpoint.of_matrix(place, playing.stage.own(uid, seconds)["field_of_view.0"])
 
 
 def scene_at(
-    playing: Playing, number: int, moment: Moment, wish: RenderRequest, stopped: Callable[[], None], bare: bool = False
+    playing: Playing,
+    number: int,
+    moment: PictureSample,
+    wish: RenderRequest,
+    stopped: Callable[[], None],
+    bare: bool = False,
 ) -> Scene:
-    """Return what there is to see of a frame at a moment, as it is wished for. bare: without particles and light."""
+    """Return what is visible at a moment of a frame, as requested. bare: without particles and lights."""
     seconds = playing.plan.scene(number, moment.after)
     moving = moment.moving
     solids = playing.solids(number, moment.after, moving)
@@ -94,75 +112,75 @@ def scene_at(
     lights, throws = lighting(
         playing.effect.props, playing.stage, seconds, playing.lamps(number, stopped, moment.after)
     )
-    return Scene(layers, solids, view, shadowed(lights, throws, solids, layers))
+    return Scene(layers, solids, view, with_shadows(lights, throws, solids, layers))
 
 
-def own_of(playing: Playing, part: Any, seconds: float) -> RowValues:
+def row_values_of(playing: Playing, part: Any, seconds: float) -> RowValues:
     return RowValues(playing.stage.own(part.uid, seconds))
 
 
-def items_at(playing: Playing, seconds: float) -> list[tuple[Any, RowValues]]:
-    """Return what is done to the picture at a clip time, in order, each with its rows then."""
-    return [(part, own_of(playing, part, seconds)) for part in playing.effect.finish if not part.muted]
+def finish_items_at(playing: Playing, seconds: float) -> list[tuple[Any, RowValues]]:
+    """Return the items of the finish at a clip time, in order, each with the values of its rows."""
+    return [(part, row_values_of(playing, part, seconds)) for part in playing.effect.finish if not part.muted]
 
 
 def _air(items: Sequence[tuple[Any, RowValues]]) -> Air | None:
-    found = next((own for part, own in reversed(items) if part.kind == "fog"), None)
+    found = next((own for part, own in reversed(items) if part.acts == "air"), None)
     if found is None or found.number("density") <= 0:
         return None
     red, green, blue = (float(c) for c in found.colour("fog_colour"))
     return Air(found.number("density"), found.number("begins"), (red, green, blue))
 
 
-def _lens(
+def _lens_of(
     items: Sequence[tuple[Any, RowValues]], playing: Playing, seconds: float, viewpoint: Viewpoint
 ) -> tuple[float, float]:
-    """Return the radius of the lens and how far away it is focused, metres."""
-    found = next(((part, own) for part, own in reversed(items) if part.kind == "depth_of_field"), None)
+    """Return the radius of the lens and the focus distance, metres."""
+    found = next(((part, own) for part, own in reversed(items) if part.gathers == "lens"), None)
     if found is None:
         return 0.0, 1.0
     part, own = found
     focus = own.number("focus")
-    if part.focus_on and playing.stage.there(part.focus_on):
+    if part.focus_on and playing.stage.has_prop(part.focus_on):
         there = playing.stage.matrices(part.focus_on, np.full(1, seconds))[0][:3, 3]
         focus = float(-(there - np.asarray(viewpoint.position)) @ viewpoint.axes()[2])
-    return lens(part, own, viewpoint.field_of_view), max(focus, 0.01)
+    return lens_radius(part, own, viewpoint.field_of_view), max(focus, 0.01)
 
 
 def render_frame(
-    playing: Playing, number: int, wish: RenderRequest, stopped: Callable[[], None] = never
+    playing: Playing, number: int, wish: RenderRequest, stopped: Callable[[], None] = never_stopped
 ) -> RenderedFrame:
     """Return a frame's picture. Raises BudgetError by `check_size`, Cancelled from stopped."""
     check_size(wish.width, wish.height)
-    if (full := unsqueezed(playing, wish)) is not wish:
+    if (full := in_square_pixels(playing, wish)) is not wish:
         whole = render_frame(playing, number, full, stopped)
-        behind = None if whole.behind is None else narrowed(whole.behind, wish.width)
-        return RenderedFrame(narrowed(whole.light, wish.width), behind, whole.merged)
+        behind = None if whole.behind is None else resample_columns(whole.behind, wish.width)
+        return RenderedFrame(resample_columns(whole.light, wish.width), behind, whole.merged)
     seconds = playing.plan.seconds(number)
-    items = [] if wish.plain else items_at(playing, seconds)
+    items = [] if wish.plain else finish_items_at(playing, seconds)
     shot = Shot(
         wish.width, wish.height, 0, 0, wish.height / playing.effect.frame.height, number, playing.effect.clip.seed
     )
-    region, inner = _wider(wish, max((reach(part, own, shot) for part, own in items), default=0))
+    region, inner = _widened(wish, max((margin(part, own, shot) for part, own in items), default=0))
     shot = replace(shot, left=region[0], top=region[1])
-    behind = _behind(playing, wish, seconds, region)
-    gathered = _gathered(playing, number, wish, items, region, behind, stopped)
+    behind = _backplate(playing, wish, seconds, region)
+    gathered = _gather_light(playing, number, wish, items, region, behind, stopped)
     whole = _finish(gathered, behind, items, shot, stopped)
     left, top, wide, tall = inner
     cut = (slice(top, top + tall), slice(left, left + wide))
     return RenderedFrame(whole.light[cut], None if whole.behind is None else whole.behind[cut], whole.merged)
 
 
-def unsqueezed(playing: Playing, wish: RenderRequest) -> RenderRequest:
-    """Return a wish in square pixels, as pictures are rendered: the same where they are to be square."""
+def in_square_pixels(playing: Playing, wish: RenderRequest) -> RenderRequest:
+    """Return a request with square pixels, in which pictures are rendered."""
     pixel = playing.effect.frame.pixel
     if not wish.squeezed or pixel == 1 or wish.region is not None:
         return wish
     return replace(wish, width=max(1, round(wish.width * pixel)), squeezed=False)
 
 
-def narrowed(picture: np.ndarray, width: int) -> np.ndarray:
-    """Return a picture (rows, columns, channels) with other many columns, each the mean of what it covers."""
+def resample_columns(picture: np.ndarray, width: int) -> np.ndarray:
+    """Return a picture (rows, columns, channels) with another number of columns, each the mean of what it covers."""
     whole = np.concatenate(
         [np.zeros_like(picture[:, :1], np.float64), np.cumsum(picture, axis=1, dtype=np.float64)], axis=1
     )
@@ -174,8 +192,9 @@ def narrowed(picture: np.ndarray, width: int) -> np.ndarray:
     return narrow
 
 
-def _wider(wish: RenderRequest, by: int) -> tuple[tuple[int, int, int, int], tuple[int, int, int, int]]:
-    """Return the region that has to be rendered for one that is wanted, and where this is in it."""
+def _widened(wish: RenderRequest, by: int) -> tuple[tuple[int, int, int, int], tuple[int, int, int, int]]:
+    """Return the region to render for a requested one (finishes need a margin), and where the requested one lies in
+    it."""
     if wish.region is None:
         return (0, 0, wish.width, wish.height), (0, 0, wish.width, wish.height)
     left, top, wide, tall = wish.region
@@ -187,7 +206,7 @@ def _wider(wish: RenderRequest, by: int) -> tuple[tuple[int, int, int, int], tup
 Selection = tuple[frozenset[str], frozenset[str]]
 
 
-def _gathered(
+def _gather_light(
     playing: Playing,
     number: int,
     wish: RenderRequest,
@@ -196,7 +215,8 @@ def _gathered(
     behind: np.ndarray | None,
     stopped: Callable[[], None],
 ) -> dict[Selection | None, np.ndarray]:
-    """Return the light of all, and of each selection that something is done to alone, as it is seen among all else."""
+    """Return the light of everything, and of each selection that a finish acts on alone, as it is visible among
+    everything else."""
     chosen = [
         (frozenset(part.emitters), frozenset(part.props)) for part, _ in items if part.acts == "light" and part.chosen
     ]
@@ -208,7 +228,7 @@ def _gathered(
         "Make it smaller, or let fewer things be done to a choice alone.",
     )
     share, by_light = 1.0, behind is not None and _needs_behind(playing)
-    for of_all, scene in opened(playing, number, wish, items, stopped):
+    for of_all, scene in scenes_while_open(playing, number, wish, items, stopped):
         share = of_all
         for each in wanted:
             layers, solids = _lit_alone(scene, each)
@@ -226,7 +246,7 @@ def _gathered(
 
 
 def _needs_behind(playing: Playing) -> bool:
-    """Return whether anything is screened or multiplied: over nothing that does nothing, so that it is painted over what stands behind."""
+    """Return whether anything is screened or multiplied: these need the backplate while they are painted."""
     return any(
         look.blend in ("screen", "multiply")
         for emitter in playing.effect.emitters
@@ -234,19 +254,20 @@ def _needs_behind(playing: Playing) -> bool:
     )
 
 
-def opened(
+def scenes_while_open(
     playing: Playing,
     number: int,
     wish: RenderRequest,
     items: Sequence[tuple[Any, RowValues]],
     stopped: Callable[[], None],
 ) -> Iterator[tuple[float, Scene]]:
-    """Yield what there is to see while the shutter is open, and over the lens, each with its share of the light. items: as of `items_at`."""
-    air, when = _air(items), moments([item for item in items if item[0].acts == "gathering"])
+    """Yield the scenes while the shutter is open and over the lens, each with its share of the light. items: from
+    `finish_items_at`."""
+    air, when = _air(items), picture_samples([item for item in items if item[0].acts == "gathering"])
     for moment in when:
         stopped()
         scene = scene_at(playing, number, moment, wish, stopped)
-        radius, focus = _lens(items, playing, playing.plan.scene(number, moment.after), scene.viewpoint)
+        radius, focus = _lens_of(items, playing, playing.plan.scene(number, moment.after), scene.viewpoint)
         view = scene.viewpoint
         if radius > 0:
             view = view.through(moment.lens[0] * radius, moment.lens[1] * radius, focus)
@@ -254,13 +275,13 @@ def opened(
 
 
 def _lit_alone(scene: Scene, selection: Selection | None) -> tuple[list[Layer], list[Solid]]:
-    """Return what there is to see with the light of a selection alone: all else covers, and gives none."""
+    """Return a scene with the light of a selection alone; everything else only occludes."""
     if selection is None:
         return scene.layers, scene.solids
     emitters, props = selection
     return (
-        [layer if layer.emitter in emitters else black(layer) for layer in scene.layers],
-        [solid if solid.uid in props else solid.black() for solid in scene.solids],
+        [layer if layer.emitter in emitters else as_occluder(layer) for layer in scene.layers],
+        [solid if solid.uid in props else solid.as_occluder() for solid in scene.solids],
     )
 
 
@@ -271,7 +292,8 @@ def _finish(
     shot: Shot,
     stopped: Callable[[], None],
 ) -> RenderedFrame:
-    """Return the picture after all that is done to it. What acts on a selection acts on its light as it is among all else then."""
+    """Return the finished picture. A finish on a selection acts on its light as it is visible at that point of the
+    order."""
     whole = gathered[None]
     parts = {key: light for key, light in gathered.items() if key is not None}
     merged = False
@@ -281,7 +303,7 @@ def _finish(
         stopped()
         if part.chosen:
             key = (frozenset(part.emitters), frozenset(part.props))
-            after = finished(parts[key], part, own, shot)
+            after = apply_finish(parts[key], part, own, shot)
             change = after[..., :3] - parts[key][..., :3]
             whole = whole.copy()
             whole[..., :3] += change
@@ -295,24 +317,25 @@ def _finish(
             merged, before = True, whole
         elif part.on_plate and behind is not None and not merged:
             opaque = np.concatenate([behind, np.ones_like(behind[..., :1])], axis=2)
-            behind = finished(opaque, part, own, shot)[..., :3]
-        whole = finished(whole, part, own, shot)
+            behind = apply_finish(opaque, part, own, shot)[..., :3]
+        whole = apply_finish(whole, part, own, shot)
         for key, light in parts.items():
-            parts[key] = finished(light, part, own, shot) if part.linear else _as_much(light, before, whole)
+            parts[key] = apply_finish(light, part, own, shot) if part.linear else _same_share(light, before, whole)
     return RenderedFrame(whole, behind, merged)
 
 
-def _as_much(part: np.ndarray, before: np.ndarray, after: np.ndarray) -> np.ndarray:
-    """Return a part of a picture that has become another one: of each pixel the same share of it."""
+def _same_share(part: np.ndarray, before: np.ndarray, after: np.ndarray) -> np.ndarray:
+    """Return a part of a picture after the whole has changed: the same share of each pixel."""
     share = np.clip(part[..., :3] / np.maximum(before[..., :3], 1e-9), 0, 1)
     return np.concatenate([share * after[..., :3], part[..., 3:]], axis=2)
 
 
-# behind all -----------------------------------------------------------------------------------------------------------------
-def _behind(
+# behind all
+# -----------------------------------------------------------------------------------------------------------------
+def _backplate(
     playing: Playing, wish: RenderRequest, seconds: float, region: tuple[int, int, int, int]
 ) -> np.ndarray | None:
-    """Return what stands behind all in a region, (rows, columns, 3) linear light; None: nothing."""
+    """Return the backplate in a region, (rows, columns, 3) linear light, or None."""
     if wish.alone:
         return None
     _, _, wide, tall = region
@@ -328,9 +351,9 @@ def _behind(
     flat = np.broadcast_to(colour, (tall, wide, 3)).astype(F32)
     if wish.behind is not None or frame.behind != "plate" or frame.plate is None:
         return flat
-    picture = playing.stage.picture_at(frame.plate, seconds) if playing.stage.there(frame.plate) else None
+    picture = playing.stage.picture_at(frame.plate, seconds) if playing.stage.has_prop(frame.plate) else None
     if picture is None:
         return flat
     if frame.fit == "within":
         flat = np.broadcast_to(own.colour("plate_colour"), (tall, wide, 3)).astype(F32)
-    return laid_behind(picture, frame, (wish.width, wish.height), region, flat, 2.0 ** own.number("plate_stops"))
+    return backplate_over(picture, frame, (wish.width, wish.height), region, flat, 2.0 ** own.number("plate_stops"))

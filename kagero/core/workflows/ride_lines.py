@@ -1,4 +1,4 @@
-"""The rails of an emitter's rides, as lines in the world: what the stage draws of them."""
+"""The rails of an emitter's rides as lines in the world, for the stage."""
 
 from __future__ import annotations
 
@@ -8,7 +8,8 @@ from ..staging import Stage
 
 
 def rails(stage: Stage, emitter: Any, seconds: float) -> list[dict[str, Any]]:
-    """Return the rails of the rides that act, at a clip time: of each its uid and its lines, points in metres (n, 3). What has none is left out."""
+    """Return the rails of active rides at a clip time: uid and lines, points in metres (n, 3). Rides without a rail are
+    left out."""
     drawn = []
     for ride in emitter.rides:
         lines = [] if ride.muted else ride.rails(stage, seconds)

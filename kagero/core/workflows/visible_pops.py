@@ -1,5 +1,5 @@
-"""Whether particles appear or are gone from one frame to the next, and whether they live on while nobody sees them: over the frames that are
-known."""
+"""Particles that appear or vanish visibly from one frame to the next, and particles that live on unseen, over the
+frames known so far."""
 
 from __future__ import annotations
 
@@ -8,22 +8,24 @@ from typing import Any
 import numpy as np
 
 from ..document.unseen import FAINTEST, SMALLEST
-from ..simulation import Look, Population
+from ..simulation import LookEvaluator, Population
 from .measure import shuffled
 
 MOST = 40_000  # particles times frames that are looked at; of more, whole lives of some
 VISIBLE = 0.25  # of its own opacity and largest size, above which a particle's first or last frame is seen as a pop
 FRAMES = 5  # over how many it comes and goes after the fix
 
-Known = list[tuple[int, float, Population]]
+KnownFrame = list[tuple[int, float, Population]]
 
 
-def passing(looks: list[Look], known: Known, frame_seconds: float) -> dict[str, Any] | None:
-    """Return who pops and who lives unseen; None where nobody is known. looks: those that are drawn; known: frame, seconds, population.
+def find_visible_pops(looks: list[LookEvaluator], known: KnownFrame, frame_seconds: float) -> dict[str, Any] | None:
+    """Return the pops and unseen lives of an emitter, or None without particles.
 
-    appears, goes, cut: of those whose first or last frame is known, how many are visible in it: strength, opacity times size over its own largest, is
-    more than VISIBLE; of (how many there are), frame: where most do. cut: those ended before their lifespan. unseen: of all particles at all
-    frames, the share that no look shows; after: that has been seen before. share: of a life, over which most would come or go in FRAMES frames.
+    looks: those drawn. known: frame, seconds, population. Returned: appears, goes, cut: how many particles with a known
+    first or last frame are visible in it (opacity times size above VISIBLE of its own maximum), of how many, and the
+    frame with most; cut are those ended before their lifespan. unseen: share of all particles over all frames that no
+    look shows; after: that had been visible before. share: of a life, over which most would fade in or out within
+    FRAMES frames.
     """
     total = sum(len(population) for _, _, population in known)
     if not total or not looks:

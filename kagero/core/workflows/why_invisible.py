@@ -1,4 +1,4 @@
-"""Why nothing is seen of an emitter at a frame, in words, and the row that says so."""
+"""The reason why nothing of an emitter is visible at a frame, in words, with the row to look at."""
 
 from __future__ import annotations
 
@@ -9,35 +9,35 @@ import numpy as np
 from ..engine import Faults
 from ..errors import BudgetError, GeometryProblem
 from ..plan import Plan
-from ..rows.view import found
-from ..simulation import Population, Shown
+from ..rows.view import find_thing
+from ..simulation import Population, ShownParticles
 
 LOOKED_AT = 500  # births, whether any of them came to be
 
 
-def unseen(
-    emitter: Any, parent: Any, run: Any, plan: Plan, number: int, population: Population, shown: Shown | None
+def explain_invisible(
+    emitter: Any, parent: Any, run: Any, plan: Plan, number: int, population: Population, shown: ShownParticles | None
 ) -> tuple[str, str] | None:
-    """Return why nobody of an emitter is seen, and the address of the row to look at; None where somebody is.
+    """Return why no particle of an emitter is visible, and the address of the row to look at; None where one is.
 
-    parent: the emitter from whose particles its own are born, if any. shown: what the look gives, where it was computed: without it only
-    whether anybody lives is told.
+    parent: the emitter whose particles emit these, if any. shown: the look's values; without them only the number of
+    living particles is judged.
     """
     if len(population):
         return None if shown is None else _not_drawn(emitter, shown)
     births, rate = emitter.births, "births.rate"
     if births.limit == 0:
         return "It may have no births at all: at most 0.", rate
-    if shut := run.shut_by(number):
-        gate = found(emitter.cues, shut)
+    if shut := run.closing_cue(number):
+        gate = find_thing(emitter.cues, shut)
         words = "stopped at" if gate.births == "stop" else "begin only at"
         return (
             f"Its births {'are ' if gate.births == 'stop' else ''}{words} its cue {gate.name}.",
             f"cues.{shut}.{gate.compares()}",
         )
     if parent is not None and births.place.cue_of() is not None:
-        cue = found(parent.cues, births.place.cue_of())
-        if cue is not None and _nought(cue.bears):
+        cue = find_thing(parent.cues, births.place.cue_of())
+        if cue is not None and _constant_zero(cue.bears):
             return (
                 f"It is born at {parent.name}'s cue {cue.name}, which gives birth to none: say there to how many.",
                 "births.place",
@@ -47,15 +47,16 @@ def unseen(
         return f"It is born from particles of {parent.name}, and none of these gives births now.", rate
     now, times = plan.seconds(number), run.schedule.times
     if not len(times) and births.place.counted:
-        return f"{_unbroken(run)}", "births.rate"
+        return f"{_frames_stored(run)}", "births.rate"
     if not len(times):
-        if births.rate.muted or _nought(births.rate):
+        if births.rate.muted or _constant_zero(births.rate):
             return "It has no births: the rate is nought, and there are no bursts.", rate
         return "It has no births in this clip: its rate never gives one.", rate
     born = int(np.searchsorted(times, now, side="right"))
     if not born:
         return (
-            f"Its first birth comes at {times[0] - plan.seconds(plan.first_frame):.2f} s, frame {_frame(plan, times[0])}.",
+            f"Its first birth comes at {times[0] - plan.seconds(plan.first_frame):.2f} s, frame "
+            f"{_frame(plan, times[0])}.",
             rate,
         )
     if "comes to be" in run.emitter.birth.outputs and not len(
@@ -63,10 +64,11 @@ def unseen(
     ):
         if plan.preview < 1:
             return (
-                f"None of its births comes to be: a preview shows {plan.preview:.0%} of births. Show all of them over the stage.",
+                f"None of its births comes to be: a preview shows {plan.preview:.0%} of births. Show all of them over "
+                "the stage.",
                 "births.rate",
             )
-        if getattr(births.place, "on", "") == "inside" and not (births.keep.responses or _nought(births.keep)):
+        if getattr(births.place, "on", "") == "inside" and not (births.keep.responses or _constant_zero(births.keep)):
             return (
                 "None of its births comes to be: what they are born inside has no inside. It is flat, or open.",
                 "births.place",
@@ -81,17 +83,17 @@ def unseen(
     )
 
 
-def _unbroken(run: Any) -> str:
-    """Return why what an emitter's particles are parts of cannot be broken."""
+def _frames_stored(run: Any) -> str:
+    """Return why a prop cannot be broken into the parts that an emitter's particles are."""
     place = next(query.detail for query in run.emitter.values.queries if getattr(query.detail, "counted", False))
     try:
-        run.emitter.values.stage.broken(place)
+        run.emitter.values.stage.broken_mesh(place)
     except (GeometryProblem, BudgetError) as problem:
         return f"{problem.findings[0].message} {problem.findings[0].remedy}"
     return "It falls into no parts."
 
 
-def _not_drawn(emitter: Any, shown: Shown) -> tuple[str, str] | None:
+def _not_drawn(emitter: Any, shown: ShownParticles) -> tuple[str, str] | None:
     n = len(shown.population)
     if all(look.muted for look in (emitter.look, *emitter.also)):
         return f"All {n:,} live, and none of their looks is drawn: open its eye.", "look.size"
@@ -107,7 +109,7 @@ def _not_drawn(emitter: Any, shown: Shown) -> tuple[str, str] | None:
     return f"Each of the {n:,} has either no size or no opacity.", "look.opacity"
 
 
-def _nought(row: Any) -> bool:
+def _constant_zero(row: Any) -> bool:
     return (
         isinstance(row.base, float)
         and row.base == 0
@@ -116,5 +118,5 @@ def _nought(row: Any) -> bool:
 
 
 def _frame(plan: Plan, seconds: float) -> int:
-    """Return the first frame at which a birth of a time is there."""
+    """Return the first frame at which a birth at a time exists."""
     return int(np.ceil(seconds * float(plan.frame_rate) - 1e-6)) + plan.first_frame

@@ -69,7 +69,8 @@ class Preset(Schema):
 
 
 class OptionSpec(Schema):
-    """Something that can be chosen of a format. kind: tick, whole, choice or several; choices: values and their words."""
+    """Something that can be chosen of a format. kind: tick, whole, choice or several; choices: values and their
+    words."""
 
     name: str
     label: str

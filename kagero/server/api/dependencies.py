@@ -15,7 +15,8 @@ from ..frames import ready
 from . import schemas
 from .base_schemas import AboutEmitter
 
-# every route may answer with these: 400 what is no request, 401 a stranger, 403 another site, 404 what is not there, 409 a newer state,
+# every route may answer with these: 400 what is no request, 401 a stranger, 403 another site, 404 what is not there,
+# 409 a newer state,
 # 413 too large, 422 what cannot be done, 429 too often, 503 and 507 the server's disk, or too many at once
 PROBLEMS = dict.fromkeys((400, 401, 403, 404, 409, 413, 422, 429, 503, 507), schemas.Problem)
 PACKETS = "application/octet-stream"
@@ -43,7 +44,7 @@ def key_in(text: str) -> int:
     return key
 
 
-def emitter_in(document: Effect, uid: str) -> Emitter:
+def emitter_of(document: Effect, uid: str) -> Emitter:
     """Return an emitter, or a prop, whose rows are asked for in the same way."""
     owners: list[Any] = [*document.emitters, *document.props]
     found = next((owner for owner in owners if owner.uid == uid), None)
@@ -55,9 +56,10 @@ def emitter_in(document: Effect, uid: str) -> Emitter:
 
 
 def sources_in(wanted: schemas.SourcesIn | schemas.NamesIn) -> list[dict[str, Any]]:
-    """Return the sources for a row, with what the particles have of each; a prop's rows, and an effect that cannot be played, know none."""
+    """Return the sources for a row, with what the particles have of each; a prop's rows, and an effect that cannot be
+    played, know none."""
     effect = read_effect(wanted.document)
-    owner: Any = emitter_in(effect, wanted.emitter)
+    owner: Any = emitter_of(effect, wanted.emitter)
     if isinstance(owner, Emitter) and not check_effect(effect):
         return particles_in(wanted).sources(wanted.frame, wanted.address)
     try:

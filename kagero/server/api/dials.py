@@ -80,7 +80,8 @@ def list_overlays(request: HttpRequest, effect_id: RowId) -> Any:
 
 @router.put("effects/{effect_id}/overlays", response={200: schemas.OverlayOut, **PROBLEMS})
 def keep_overlay(request: HttpRequest, effect_id: RowId, wanted: schemas.OverlayIn) -> Any:
-    """Keep dials' values under a name; those kept under it before are replaced. The artist's values stay as they are."""
+    """Keep dials' values under a name; those kept under it before are replaced. The artist's values stay as they
+    are."""
     return overlays.keep(effect_id, wanted.name, wanted.values)
 
 

@@ -18,14 +18,14 @@ from kagero.core.errors import BudgetError, Cancelled, EffectError, Finding, Geo
 from ..frames.runs import Busy
 from ..jobs.exports import Unfinished
 from ..library.drafts import Conflict, Missing
-from ..people.rules import NotLetIn
-from ..people.sign_in_limits import TooOften
+from ..people.rules import SignInRefused
+from ..people.sign_in_limits import TooManyAttempts
 
 log = logging.getLogger("kagero")
 
 STATUS: list[tuple[type[KageroError], int]] = [
-    (NotLetIn, 401),
-    (TooOften, 429),
+    (SignInRefused, 401),
+    (TooManyAttempts, 429),
     (Busy, 503),
     (Cancelled, 408),  # nobody waits for the answer
     (Conflict, 409),
@@ -91,7 +91,7 @@ def install(api: NinjaAPI) -> None:
         status = next((status for kind, status in STATUS if isinstance(error, kind)), 500)
         more = {"revision": error.revision} if isinstance(error, Conflict) else {}
         answer = respond(request, error.findings, status, **more)
-        if isinstance(error, TooOften):
+        if isinstance(error, TooManyAttempts):
             answer["Retry-After"] = str(error.seconds)
         return answer
 
@@ -113,7 +113,8 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(OSError)
     @api.exception_handler(OperationalError)
     def disk(request: HttpRequest, error: Exception) -> HttpResponse:
-        """What could not be written down: 507 where there is no room, 503 where nothing may be written, or not now; 408 a request cut off."""
+        """What could not be written down: 507 where there is no room, 503 where nothing may be written, or not now; 408
+        a request cut off."""
         if isinstance(error, (UnreadablePostError, ConnectionError, TimeoutError)):
             return respond(
                 request, [Finding("request", "", "The request did not arrive whole.", "Send it again.")], 408

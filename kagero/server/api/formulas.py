@@ -15,7 +15,7 @@ from kagero.core.formula import Problem, dimension_text
 from kagero.core.rows.placed import PlacedRow
 
 from . import schemas
-from .dependencies import PROBLEMS, emitter_in, sources_in
+from .dependencies import PROBLEMS, emitter_of, sources_in
 
 router = Router()
 
@@ -41,7 +41,8 @@ def check(request: HttpRequest, wanted: schemas.FormulaIn) -> Any:
 
 @router.post("formulas/names", response={200: list[schemas.NameOut], **PROBLEMS})
 def names(request: HttpRequest, wanted: schemas.NamesIn) -> Any:
-    """Every name a formula of a row can use, with its smallest, mean and largest value at the frame where it is a number."""
+    """Every name a formula of a row can use, with its smallest, mean and largest value at the frame where it is a
+    number."""
     links, placed = _row(wanted)
     live = {source["key"]: source["now"] for source in sources_in(wanted)}
     return [{**asdict(offer), "now": live.get(offer.key)} for offer in offers(links, placed, wanted.read)]
@@ -49,7 +50,7 @@ def names(request: HttpRequest, wanted: schemas.NamesIn) -> Any:
 
 def _row(wanted: schemas.FormulaIn | schemas.NamesIn) -> tuple[Links, PlacedRow]:
     effect = read_effect(wanted.document)
-    links = Links(Scope(emitter_in(effect, wanted.emitter), effect))
+    links = Links(Scope(emitter_of(effect, wanted.emitter), effect))
     placed = links.rows.get(wanted.address)
     if placed is None:
         raise RequestError(

@@ -56,7 +56,8 @@ class CardOut(Schema):
 
 
 class TryIn(schemas.AboutDocument):
-    """number: which of the card's two examples; emitter: the one it is tried on; address: the row that the card was asked for on."""
+    """number: which of the card's two examples; emitter: the one it is tried on; address: the row that the card was
+    asked for on."""
 
     emitter: str
     key: str = Field(max_length=120)

@@ -58,6 +58,7 @@ class OfferedSpec(Schema):
     holds: str
     pictured: bool
     side: str
+    on_request: bool
 
 
 class FieldSpec(Schema):

@@ -19,8 +19,9 @@ POLICY = (
 )
 
 
-class WhileWanted:
-    """Work for a request is given up when its client has gone, at whatever depth it tells of itself (`kagero.core.work_limits`)."""
+class CancelWhenGone:
+    """Work for a request is given up when its client has gone, at whatever depth it tells of itself
+    (`kagero.core.work_limits`)."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
         self.get_response = get_response
@@ -36,8 +37,9 @@ class WhileWanted:
             return self.get_response(request)
 
 
-class Numbered:
-    """Every request has a number, which stands in the log and in the answer; what the API has not is answered in its words."""
+class RequestNumbers:
+    """Every request has a number, which stands in the log and in the answer; what the API has not is answered in its
+    words."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
         self.get_response = get_response
@@ -63,7 +65,8 @@ class Numbered:
 
 
 class Headers:
-    """Every answer, static files among them: loads nothing from elsewhere, is framed by nobody, is kept by nobody where it holds data."""
+    """Every answer, static files among them: loads nothing from elsewhere, is framed by nobody, is kept by nobody where
+    it holds data."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
         self.get_response = get_response
@@ -108,8 +111,9 @@ def address_of(request: HttpRequest) -> str:
     return forwarded.rpartition(",")[2].strip() if here in settings.LOOPBACK and forwarded else here
 
 
-class LetIn:
-    """On this machine nothing is asked, and nobody from elsewhere answered; on a network nobody gets at data without signing in."""
+class RequireSignIn:
+    """On this machine nothing is asked, and nobody from elsewhere answered; on a network nobody gets at data without
+    signing in."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
         self.get_response = get_response
@@ -121,7 +125,7 @@ class LetIn:
                 return refused(403, "elsewhere", "Kagero is served to its own machine alone.", remedy)
         elif (
             request.path.startswith("/api")
-            and (request.method, request.path) not in OPEN
+            and (request.method, request.path) not in PUBLIC_PATHS
             and not request.user.is_authenticated
         ):
             return refused(401, "sign_in", "Sign in first.", "Give your name and password.")
@@ -129,4 +133,4 @@ class LetIn:
 
 
 # what strangers may ask: whether they have to sign in, to sign in, and to follow an invitation
-OPEN = {("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/welcome")}
+PUBLIC_PATHS = {("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/welcome")}

@@ -65,8 +65,8 @@ class SeamIn(Strict):
 
 
 class SeamOut(Schema):
-    """The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other. simulated: how
-    many frames had to be for it."""
+    """The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other.
+    simulated: how many frames had to be for it."""
 
     first: int
     last: int

@@ -6,23 +6,19 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any
 
-import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from kagero.core.document import read_effect
 from kagero.core.errors import RequestError
-from kagero.core.finishing import clipped, edges
 from kagero.core.formats import pack
-from kagero.core.kernels.colour import linear_to_srgb
-from kagero.core.picture import Viewpoint, check_size, drawn_with, key_of
-from kagero.core.workflows import RenderRequest, preview_sheet, render_frame, seen_frame, shelf_picture, short_key
+from kagero.core.picture import Viewpoint
+from kagero.core.workflows import picture_packet, preview_sheet, render_packet, sheets_packet, shelf_picture
 
 from ..connections import listener
 from ..frames import picture_turn, ready
 from . import schemas
 from .dependencies import PACKETS, PROBLEMS, binary
-from .props import shown_pixels
 
 router = Router()
 
@@ -41,43 +37,10 @@ def in_turn(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
 @router.post("pictures/sheets", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
 @in_turn
 def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
-    """What looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those known: sheets of pictures, RGBA of 8 bit, sRGB, times alpha,
-    and forms, triangle by triangle."""
+    """What looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those known: sheets of pictures,
+    RGBA of 8 bit, sRGB, times alpha, and forms, triangle by triangle."""
     playing = ready(read_effect(wanted.document))
-    seconds = playing.plan.scene(wanted.frame)
-    looks: list[dict[str, Any]] = []
-    arrays: dict[str, np.ndarray] = {}
-    known = set(wanted.known)
-    for place, look in (
-        (each.births.place, look) for i, each in enumerate(playing.effect.emitters) for look in playing.drawn_looks(i)
-    ):
-        result, forms, _ = drawn_with(look, playing.stage, seconds, place)
-        text = key_of(result, forms)
-        if not text or short_key(text) in known:
-            continue
-        known.add(short_key(text))
-        number, every = len(looks), result.all if result is not None else ()
-        of = [
-            None if each is None else {"across": each.across, "levels": len(each.plates), "cells": each.cells}
-            for each in every
-        ]
-        entry: dict[str, Any] = {"key": short_key(text), "aspect": 1.0, "reach": 0.0, "opaque": True, "sheets": of}
-        if result is not None:
-            entry |= {"aspect": result.aspect, "reach": result.reach, "opaque": result.opaque}
-        if forms is not None:
-            entry["forms"] = {"start": forms.start.tolist(), "box": forms.box.reshape(-1, 6).tolist()}
-            arrays |= {f"corners.{number}": forms.corners.reshape(-1), f"tint.{number}": forms.tint.reshape(-1)}
-        looks.append(entry)
-        for i, each in enumerate(every):
-            if each is not None:
-                texels = np.concatenate(
-                    [linear_to_srgb(each.texels[..., :3]), np.clip(each.texels[..., 3:], 0, 1)], axis=2
-                )
-                arrays |= {
-                    f"texels.{number}.{i}": (texels * 255 + 0.5).astype(np.uint8),
-                    f"plates.{number}.{i}": each.plates,
-                }
-    return _packet({"type": "sheets", "looks": looks}, arrays)
+    return _packet(sheets_packet(playing, wanted.frame, wanted.known))
 
 
 @router.get("pictures/stock/{name}", response={200: None, **PROBLEMS}, openapi_extra=binary("image/png"))
@@ -99,7 +62,7 @@ def prop_picture(request: HttpRequest, wanted: schemas.PropPictureIn) -> HttpRes
             where="prop",
             remedy="Choose one of the effect's picture props; bring its file in again.",
         )
-    return _packet({"type": "picture"}, {"pixels": shown_pixels(found, 2048)})
+    return _packet(picture_packet(found))
 
 
 @router.post("pictures/render", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
@@ -108,44 +71,22 @@ def rendered(request: HttpRequest, wanted: schemas.RenderIn) -> HttpResponse:
     """The core's own picture of a frame, with all of its births, as a packet: `light`, linear, in half floats, and
     `shown`, RGBA of 8 bit, sRGB, over what stands behind all."""
     playing = ready(read_effect(wanted.document).whole())
-    check_size(wanted.width, wanted.height)
-    width, height = (max(1, round(side * wanted.scale)) for side in (wanted.width, wanted.height))
-    left, top, wide, tall = (min(max(share, 0.0), 1.0) for share in wanted.region)
-    x, y = min(int(left * width), width - 1), min(int(top * height), height - 1)
-    region = (
-        x,
-        y,
-        max(1, min(round((left + wide) * width), width) - x),
-        max(1, min(round((top + tall) * height), height) - y),
-    )
     eye = wanted.eye
     viewpoint = Viewpoint(eye.position, eye.target, eye.field_of_view, eye.up) if eye is not None else None
-    if wanted.how == "edges":
-        half = (max(1, width // 2), max(1, height // 2))
-        light = edges(render_frame(playing, wanted.frame, RenderRequest(*half, viewpoint, alone=True)).over())
-        width, height = light.shape[1], light.shape[0]
-        region = (0, 0, width, height)
-    else:
-        light = seen_frame(playing, wanted.frame, width, height, viewpoint=viewpoint, region=region)[..., :3]
-    look = clipped(light) if wanted.how == "clipped" else light
-    shown = np.full((*light.shape[:2], 4), 255, np.uint8)
-    shown[..., :3] = linear_to_srgb(look) * 255 + 0.5
-    header = {"type": "render", "size": [width, height], "region": list(region)}
-    return _packet(header, {"light": np.clip(np.nan_to_num(light), -60_000, 60_000).astype(np.float16), "shown": shown})
+    size = (wanted.width, wanted.height)
+    return _packet(render_packet(playing, wanted.frame, size, wanted.scale, wanted.region, viewpoint, wanted.how))
 
 
 @router.post("pictures/sheet", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
 @in_turn
 def sheet(request: HttpRequest, wanted: schemas.ExportIn) -> HttpResponse:
-    """A sprite sheet as it will play, as a packet: its pages, RGBA of 8 bit, sRGB, straight alpha; `rate`, how many a second; `seam`, how far it
-    is from the last to the first in how far it is from page to page."""
+    """A sprite sheet as it will play, as a packet: its pages, RGBA of 8 bit, sRGB, straight alpha; `rate`, how many a
+    second; `seam`, how far it is from the last to the first in how far it is from page to page."""
     playing = ready(read_effect(wanted.document).whole())
     options = dict(wanted.options)
     pages, rate, seam = preview_sheet(playing, wanted.first, wanted.last, (wanted.width, wanted.height), options)
-    return _packet({"type": "sheet", "rate": rate, "seam": seam}, {"pages": pages})
+    return _packet(pack({"type": "sheet", "rate": rate, "seam": seam}, {"pages": pages}))
 
 
-def _packet(header: dict[str, Any], arrays: dict[str, np.ndarray]) -> HttpResponse:
-    return HttpResponse(
-        pack(header, arrays), content_type="application/octet-stream", headers={"Cache-Control": "no-store"}
-    )
+def _packet(packet: bytes) -> HttpResponse:
+    return HttpResponse(packet, content_type="application/octet-stream", headers={"Cache-Control": "no-store"})

@@ -40,9 +40,9 @@ class OffersIn(Strict):
 
 
 class FileOut(Schema):
-    """A file that was brought in. kind: mesh, picture, film, drawing or points; line: what it is as a path. unit, up: what a mesh
-    probably has; pictures: how many a film has; ref: how a document names it; cameras: how many; remarks: what has to be known of it, in words;
-    props: what it can become, as the layout's additions."""
+    """A file that was brought in. kind: mesh, picture, film, drawing or points; line: what it is as a path. unit, up:
+    what a mesh probably has; pictures: how many a film has; ref: how a document names it; cameras: how many; remarks:
+    what has to be known of it, in words; props: what it can become, as the layout's additions."""
 
     content: str
     name: str

@@ -26,7 +26,7 @@ from kagero.core.catalog import (
     paste_prop,
 )
 from kagero.core.document import Emitter, json_schema, read_effect
-from kagero.core.engine import chosen
+from kagero.core.engine import current_engine
 from kagero.core.errors import Cancelled
 from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats.exporters import EXPORTERS
@@ -39,7 +39,7 @@ from ..library import drafts, presets, shelves
 from ..library.models import Effect
 from . import dials, errors, formulas, help, particle_schemas, people, pictures, props, rows, schemas, storage
 from .base_schemas import AboutEmitter, RowId
-from .dependencies import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
+from .dependencies import BODY, PACKETS, PROBLEMS, binary, emitter_of, key_in, new_uid, particles_in, sources_in
 
 SEAM = (320, 180)  # pixels of the pictures of a seam
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)
@@ -98,7 +98,7 @@ def get_catalog(request: HttpRequest) -> Any:
     ]
     return {
         **catalog_as_dict(),
-        "engine": asdict(chosen()),
+        "engine": asdict(current_engine()),
         "formats": formats,
         "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()},
     }
@@ -305,11 +305,11 @@ def seam_of_a_loop(request: HttpRequest, wanted: particle_schemas.SeamIn) -> Any
             raise Cancelled()
 
     playing = ready(read_effect(wanted.document))
-    before = playing.stepped
+    before = playing.frames_simulated
     result = seam(playing, wanted.emitter, *SEAM, stopped)
     return {
         **asdict(result),
-        "simulated": playing.stepped - before,
+        "simulated": playing.frames_simulated - before,
         "pictures": [base64.b64encode(each).decode() for each in result.pictures],
     }
 
@@ -318,7 +318,7 @@ def seam_of_a_loop(request: HttpRequest, wanted: particle_schemas.SeamIn) -> Any
 def rails_of_rides(request: HttpRequest, wanted: AboutEmitter) -> Any:
     """The rails of an emitter's rides at a frame, as lines."""
     playing = ready(read_effect(wanted.document))
-    emitter = emitter_in(playing.effect, wanted.emitter)
+    emitter = emitter_of(playing.effect, wanted.emitter)
     return rails(playing.stage, emitter, playing.plan.scene(wanted.frame)) if isinstance(emitter, Emitter) else []
 
 
@@ -330,7 +330,8 @@ def what_it_costs(request: HttpRequest, wanted: schemas.CostIn) -> Any:
 
 @api.post("layout", response={200: schemas.Layout, **PROBLEMS})
 def lay_out(request: HttpRequest, wanted: schemas.AboutDocument) -> Any:
-    """The sheets of a document's emitters and props: rows, settings, what can be chosen and added. The document need not be playable."""
+    """The sheets of a document's emitters and props: rows, settings, what can be chosen and added. The document need
+    not be playable."""
     return layout(read_effect(wanted.document))
 
 
@@ -340,7 +341,7 @@ def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
     document = read_effect(wanted.document)
     if wanted.kind == "prop":
         return {"piece": copy_prop(document, wanted.uids[0] if wanted.uids else "")}
-    emitter = emitter_in(document, wanted.emitter)
+    emitter = emitter_of(document, wanted.emitter)
     if wanted.kind == "emitter":
         return {"piece": copy_emitter(document, emitter)}
     if wanted.kind in MOVERS:

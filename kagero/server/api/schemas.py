@@ -38,7 +38,8 @@ class Problem(Schema):
 
 
 class Warming(Schema):
-    """Kernels that are compiled beside serving: so many tasks are done, of so many (0: nothing is compiled), and what is compiled now."""
+    """Kernels that are compiled beside serving: so many tasks are done, of so many (0: nothing is compiled), and what
+    is compiled now."""
 
     done: int
     of: int
@@ -94,8 +95,8 @@ class StepTo(Step):
 
 
 class StepOut(Schema):
-    """A state of a draft, by what led to it. now: whether the draft stands there; after: of one that was edited away, the number of the state after
-    which it was, -1 where that is not kept any more."""
+    """A state of a draft, by what led to it. now: whether the draft stands there; after: of one that was edited away,
+    the number of the state after which it was, -1 where that is not kept any more."""
 
     number: int
     label: str
@@ -263,7 +264,8 @@ class TakeOut(Strict):
 
 
 class FormulaIn(AboutDocument):
-    """response: whether a response reads it, and a number is needed; else the row's base. multiplies: its unit is a factor's."""
+    """response: whether a response reads it, and a number is needed; else the row's base. multiplies: its unit is a
+    factor's."""
 
     emitter: str
     address: str
@@ -292,7 +294,8 @@ class FormulaStep(Schema):
 
 
 class FormulaOut(Schema):
-    """kind: number, truth, vector or colour; empty when there are problems. note: about its unit and the row's, or empty."""
+    """kind: number, truth, vector or colour; empty when there are problems. note: about its unit and the row's, or
+    empty."""
 
     problems: list[FormulaProblem]
     remarks: list[FormulaProblem]
@@ -337,8 +340,9 @@ class EyeIn(Strict):
 
 
 class RenderIn(Strict):
-    """scale: of how many of its width x height pixels it is made; region: only so much of it: left, top, width, height, shares of its size.
-    how: as it is seen; where light is cut; or smaller, over black, grey and white, and its alpha."""
+    """scale: of how many of its width x height pixels it is made; region: only so much of it: left, top, width, height,
+    shares of its size. how: as it is seen; where light is cut; or smaller, over black, grey and white, and its
+    alpha."""
 
     document: dict[str, Any]
     frame: int
@@ -402,8 +406,8 @@ class ExportOut(Schema):
 
 
 class SourceChoice(Schema):
-    """A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known; bins: how
-    many particles lie in equal parts of what they have now.
+    """A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known;
+    bins: how many particles lie in equal parts of what they have now.
 
     refusal: why it is not offered.
     """

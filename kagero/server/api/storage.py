@@ -51,7 +51,7 @@ def storage(request: HttpRequest) -> Any:
         "exports_bytes": sum(done),
         "free_bytes": shutil.disk_usage(settings.DATA_DIR).free,
         "unused": files.unused(),
-        "trouble": disk.trouble(),
+        "trouble": disk.disk_problem(),
     }
 
 

@@ -1,4 +1,5 @@
-"""Connections to clients: how long a client is waited for, which client is given up first, and whether one is still there."""
+"""Connections to clients: how long a client is waited for, which client is given up first, and whether one is still
+there."""
 
 from .disconnect import listener
 from .slow_clients import HELD, TimedSocket, streams

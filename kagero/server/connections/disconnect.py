@@ -8,23 +8,23 @@ from collections.abc import Callable
 
 from django.http import HttpRequest
 
-OFTEN = 0.01  # seconds between two looks at a connection: whoever works may ask at every step
+CHECK_INTERVAL = 0.01  # seconds between two looks at a connection: whoever works may ask at every step
 
 
 def listener(request: HttpRequest) -> Callable[[], bool]:
     """Return a function that tells whether the client has closed the connection; never, where the server does not say.
 
-    One that was not closed is looked at again after `OFTEN` at the earliest."""
+    One that was not closed is looked at again after `CHECK_INTERVAL` at the earliest."""
     connection = request.META.get("gunicorn.socket")
     if connection is None:
         return lambda: False
 
-    asked, closed = -OFTEN, False
+    asked, closed = -CHECK_INTERVAL, False
 
     def gone() -> bool:
         nonlocal asked, closed
         now = time.monotonic()
-        if closed or now - asked < OFTEN:
+        if closed or now - asked < CHECK_INTERVAL:
             return closed
         asked = now
         try:

@@ -1,4 +1,5 @@
-"""Lines of the log: JSON, one object a line, with time, level, where it comes from, and the request and person it is about."""
+"""Lines of the log: JSON, one object a line, with time, level, where it comes from, and the request and person it is
+about."""
 
 from __future__ import annotations
 
@@ -56,8 +57,8 @@ class Lines(logging.Formatter):
 
 
 def logging_of(handlers: tuple[str, ...] = ()) -> dict[str, Any]:
-    """Return the configuration of `logging.config`: what Kagero says from information on, libraries from warnings on. handlers: of loggers that do
-    not pass on what they are told."""
+    """Return the configuration of `logging.config`: what Kagero says from information on, libraries from warnings on.
+    handlers: of loggers that do not pass on what they are told."""
     own = {name: {"handlers": ["console"], "level": "WARNING", "propagate": False} for name in handlers}
     return {
         "version": 1,

@@ -1,4 +1,5 @@
-"""Sockets that give up clients which neither send nor take bytes, and which of them is given up first when threads run short."""
+"""Sockets that give up clients which neither send nor take bytes, and which of them is given up first when threads run
+short."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ SLOW = 0.5  # seconds that a client must have been waited for before it may be g
 
 
 class TimedSocket:
-    """A socket that gives clients up that are silent, or slower than SLOWEST. Time that the server itself takes does not count."""
+    """A socket that gives clients up that are silent, or slower than SLOWEST. Time that the server itself takes does
+    not count."""
 
     def __init__(self, inner: socket.socket):
         self._inner = inner
@@ -58,13 +60,15 @@ class TimedSocket:
             left = left[self.send(left[: 1 << 18]) :]
 
     def give_up(self) -> None:
-        """End the connection at once, from any thread: the thread that waits for the client goes on with a ConnectionResetError."""
+        """End the connection at once, from any thread: the thread that waits for the client goes on with a
+        ConnectionResetError."""
         self.given_up = True
         with suppress(OSError):
             self._inner.shutdown(socket.SHUT_RDWR)
 
     def slowness(self, now: float) -> float:
-        """Return the seconds that each byte of this request was waited for; 0 where nothing is waited for now, or not for long yet."""
+        """Return the seconds that each byte of this request was waited for; 0 where nothing is waited for now, or not
+        for long yet."""
         since = self._since
         if since is None or self.given_up:
             return 0.0

@@ -1,4 +1,5 @@
-"""The worker that serves: a client that sends nothing holds no thread, and one that is slow holds none that another needs."""
+"""The worker that serves: a client that sends nothing holds no thread, and one that is slow holds none that another
+needs."""
 
 from __future__ import annotations
 
@@ -23,7 +24,8 @@ CLOSED = object()  # what handling a connection returns when it has closed it
 
 
 class PatientWorker(ThreadWorker):
-    """Threads close the connections they served: closing one gracefully takes up to two seconds, in which the main thread would accept nobody."""
+    """Threads close the connections they served: closing one gracefully takes up to two seconds, in which the main
+    thread would accept nobody."""
 
     busy = 0  # connections that hold a thread, or wait for one
 

@@ -20,20 +20,20 @@ from kagero.core.work_limits import Work, while_wanted
 from kagero.core.workflows import Playing, card_pictures
 
 from ..library import files
-from ..library.disk import appearing
+from ..library.disk import atomic_write
 from .warm_up import WARMING
 
 COUNT, WIDTH, HEIGHT = 16, 288, 162
 MOST = 4e9  # operations a card may take: about half a minute
-LIBRARY, HELP = (
-    threading.Lock(),
-    threading.Lock(),
-)  # one card at a time of each: help, which is light, never waits behind a library
+# one card at a time of each: help, which is light, never waits behind a library
+LIBRARY = threading.Lock()
+HELP = threading.Lock()
 
 
 @contextmanager
-def _one(turn: threading.Lock, gone: Callable[[], bool]) -> Iterator[None]:
-    """Wait until kernels are compiled and no other card of this turn is made; raises Cancelled when nobody waits for this one any more."""
+def _one_at_a_time(turn: threading.Lock, gone: Callable[[], bool]) -> Iterator[None]:
+    """Wait until kernels are compiled and no other card of this turn is made; raises Cancelled when nobody waits for
+    this one any more."""
     while not WARMING.over.wait(0.2) or not turn.acquire(timeout=0.2):
         if gone():
             raise Cancelled()
@@ -51,8 +51,8 @@ def card(
 ) -> tuple[bytes, dict[str, Any]]:
     """Return a strip of COUNT pictures (PNG) over the clip, and {"counts": particles a frame}.
 
-    gone: whether nobody waits for it any more. content: what its files hold; turn: in whose turn it is made. Raises Cancelled then,
-    EffectError, and BudgetError where it would take more than MOST operations, which is remembered.
+    gone: whether nobody waits for it any more. content: what its files hold; turn: in whose turn it is made. Raises
+    Cancelled then, EffectError, and BudgetError where it would take more than MOST operations, which is remembered.
     """
     text = json.dumps(effect.model_dump(mode="json"), sort_keys=True) + f"{COUNT} {WIDTH} {HEIGHT} 2"
     name = hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
@@ -63,7 +63,7 @@ def card(
         raise _too_heavy()
     if picture.exists() and facts.exists():
         return picture.read_bytes(), json.loads(facts.read_text())
-    with _one(turn, gone):  # a library full of new cards leaves room for whoever is at work
+    with _one_at_a_time(turn, gone):  # a library full of new cards leaves room for whoever is at work
         if picture.exists() and facts.exists():
             return picture.read_bytes(), json.loads(facts.read_text())
         if heavy.exists():
@@ -77,7 +77,7 @@ def card(
             with while_wanted(Work(ask, MOST, "Its picture")):
                 return _draw_card(effect, picture, facts, ask, content)
         except BudgetError:
-            with appearing(heavy) as part:
+            with atomic_write(heavy) as part:
                 part.write_bytes(b"")
             raise _too_heavy() from None
 
@@ -91,6 +91,6 @@ def _draw_card(
 ) -> tuple[bytes, dict[str, Any]]:
     strip, counts = card_pictures(Playing(effect.whole(), FrameStore(128 << 20), content), COUNT, WIDTH, HEIGHT, ask)
     for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
-        with appearing(path) as part:
+        with atomic_write(path) as part:
             part.write_bytes(data)
     return strip, {"counts": counts}

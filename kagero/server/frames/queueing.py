@@ -1,7 +1,9 @@
-"""Whose packet is computed next: the first picture of anybody before the rest of everybody, and of the rest whoever waited longest.
+"""Whose packet is computed next: the first picture of anybody before the rest of everybody, and of the rest whoever
+waited longest.
 
-As many are computed at once as there are cores; of the rest, one fewer, so that a first picture seldom waits for one to end, and none
-beside a first picture, which it would slow down; but never longer than STARVED, however many pictures are asked for.
+As many are computed at once as there are cores; of the rest, one fewer, so that a first picture seldom waits for one to
+end, and none beside a first picture, which it would slow down; but never longer than STARVED, however many pictures are
+asked for.
 """
 
 from __future__ import annotations
@@ -14,11 +16,11 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 FIRST, NEAR, REST = 0, 1, 2  # the picture somebody waits for; its live values and what the clip tells; all other frames
-STARVED = 0.6  # seconds after which the rest has its turn, whoever else is at work
+STARVED_AFTER = 0.6  # seconds after which the rest has its turn, whoever else is at work
 EVERY = 0.1  # seconds between two times that who waits asks whether it is still wanted
 
 
-class Turns:
+class TurnQueue:
     """slots: how many are at work at once."""
 
     def __init__(self, slots: int):
@@ -61,11 +63,11 @@ class Turns:
             return False
         if kind == FIRST or not self._busy[FIRST]:
             return kind != REST or self._busy[REST] < max(1, self.slots - 1)
-        return time.monotonic() - self._rested > STARVED
+        return time.monotonic() - self._rested > STARVED_AFTER
 
     def _leave(self, mine: tuple[int, int]) -> None:
         self._waiting.remove(mine)
         self._changed.notify_all()
 
 
-TURNS = Turns(max(2, os.cpu_count() or 1))
+TURNS = TurnQueue(max(2, os.cpu_count() or 1))

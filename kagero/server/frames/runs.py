@@ -1,4 +1,5 @@
-"""Runs: one a window; a newer one of the same window stops the older. Where there is no room for one more, the slowest reader is given up."""
+"""Runs: one a window; a newer one of the same window stops the older. Where there is no room for one more, the slowest
+reader is given up."""
 
 from __future__ import annotations
 
@@ -59,7 +60,8 @@ def first_turn(gone: Callable[[], bool]) -> AbstractContextManager[None]:
 
 
 def picture_turn(gone: Callable[[], bool]) -> AbstractContextManager[None]:
-    """Hold a turn for a picture that somebody looks at beside the stage: after first pictures, before the rest of clips. Raises Cancelled."""
+    """Hold a turn for a picture that somebody looks at beside the stage: after first pictures, before the rest of
+    clips. Raises Cancelled."""
     return _turn(NEAR, gone)
 
 
@@ -87,7 +89,8 @@ def play(playing: Playing, window: str, now: int, wanted: PlayRequest, gone: Cal
 
 
 def _admitted(streams: threading.Semaphore, gone: Callable[[], bool]) -> bool:
-    """Wait for room for one more stream, while slow readers are given up; False where there is none for PATIENT seconds."""
+    """Wait for room for one more stream, while slow readers are given up; False where there is none for PATIENT
+    seconds."""
     end = time.monotonic() + PATIENT
     while not streams.acquire(blocking=False):
         if not HELD.give_up_slowest(streaming=True) and (time.monotonic() > end or gone()):

@@ -5,14 +5,15 @@ from __future__ import annotations
 import threading
 from dataclasses import dataclass
 
-from kagero.core.workflows import all_compiled, ready_beside
+from kagero.core.workflows import all_compiled, compile_in_processes
 
 NICENESS = 15  # of the processes that compile: whoever is at work comes first
 
 
 @dataclass
 class Warming:
-    """done: tasks of compiling that are done, of so many; words: what is compiled now. over: set while nothing is compiled."""
+    """done: tasks of compiling that are done, of so many; words: what is compiled now. over: set while nothing is
+    compiled."""
 
     done: int = 0
     of: int = 0
@@ -26,16 +27,18 @@ class Warming:
         self.done, self.of, self.words = done, of, words
 
     def announce(self) -> None:
-        """Say that something will be compiled, before the first page asks: until the processes that compile report more."""
+        """Say that something will be compiled, before the first page asks: until the processes that compile report
+        more."""
         if not all_compiled():
             self.over.clear()
             self.tell(0, 1, "kernels")
 
     def compile(self) -> None:
-        """Compile what is not compiled yet. The library's cards wait for it: a kernel that one compiled would hold up whoever is at work."""
+        """Compile what is not compiled yet. The library's cards wait for it: a kernel that one compiled would hold up
+        whoever is at work."""
         self.announce()
         try:
-            ready_beside(self.tell, NICENESS)
+            compile_in_processes(self.tell, NICENESS)
         finally:
             self.done, self.of, self.words = 0, 0, ""
             self.over.set()

@@ -13,7 +13,8 @@ EVERY = 3600  # seconds
 
 
 def sweep(*, starting: bool = False) -> list[str]:
-    """Do it once; return the names of the half-written files that were removed. starting: nothing is under way in this process."""
+    """Do it once; return the names of the half-written files that were removed. starting: nothing is under way in this
+    process."""
     try:
         if starting:
             exports.tidy()

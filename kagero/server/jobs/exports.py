@@ -24,7 +24,7 @@ from kagero.core.document import read_effect
 from kagero.core.errors import Cancelled, KageroError
 from kagero.core.formats.exporters import EXPORTERS
 from kagero.core.work_limits import Work, while_wanted
-from kagero.core.workflows import Estimate, Playing, Replaced, bake, estimate, exporter_of
+from kagero.core.workflows import Estimate, Playing, ReplacedNumbers, bake, estimate, exporter_of
 
 from ..library import files
 from ..library.drafts import Missing
@@ -51,7 +51,8 @@ def start(
     document: dict[str, Any],
     options: dict[str, Any] | None = None,
 ) -> Export:
-    """Queue an export of a document of this effect; return the job. Raises EffectError, RequestError when it cannot work."""
+    """Queue an export of a document of this effect; return the job. Raises EffectError, RequestError when it cannot
+    work."""
     parsed = read_effect(document)
     exporter_of(Playing(parsed.whole()), kind, first, last, size, None, options)
     job = Export.objects.create(
@@ -90,7 +91,8 @@ def find(job_id: int) -> Export:
 
 
 def _settle(job_id: int, **fields: Any) -> int:
-    """Write down of a job how it is; return whether it is there still. What cannot be written is kept, and tried again when it is asked for."""
+    """Write down of a job how it is; return whether it is there still. What cannot be written is kept, and tried again
+    when it is asked for."""
     try:
         found = Export.objects.filter(pk=job_id).update(**fields)
     except DatabaseError:
@@ -146,7 +148,8 @@ def expire() -> None:
 
 
 def drop(effect_id: int) -> None:
-    """Remove an effect's exports: those under way stop, and no file is left. The effect may be taken back; they are made anew then."""
+    """Remove an effect's exports: those under way stop, and no file is left. The effect may be taken back; they are
+    made anew then."""
     for job in Export.objects.filter(effect_id=effect_id):
         job.delete()
 
@@ -181,7 +184,7 @@ def _run(job_id: int) -> None:
                 raise Cancelled()
 
         playing = Playing(read_effect(job.document).whole(), None, files.content)
-        playing.replaced = Replaced()
+        playing.replaced = ReplacedNumbers()
         with while_wanted(Work(stopped)):
             remarks: list[str] = []
             bake(

@@ -1,4 +1,5 @@
-"""The data folder: whether it can be written to, files that appear whole or not at all, and what was left half written."""
+"""The data folder: whether it can be written to, files that appear whole or not at all, and what was left half
+written."""
 
 from __future__ import annotations
 
@@ -17,11 +18,11 @@ from typing import IO
 from django.conf import settings
 
 STALE = 24 * 3600  # seconds after which a half-written file is nobody's any more
-LITTLE = 200 * 1024 * 1024  # bytes free below which it is said
+LOW_SPACE = 200 * 1024 * 1024  # bytes free below which it is said
 
 
 @contextmanager
-def appearing(target: Path) -> Iterator[Path]:
+def atomic_write(target: Path) -> Iterator[Path]:
     """Give a path to write to that becomes `target` in the end; after an error nothing is left. Raises OSError."""
     target.parent.mkdir(parents=True, exist_ok=True)
     part = target.with_name(
@@ -39,7 +40,8 @@ class Served(Exception):
 
 
 def claim_folder(address: str) -> IO[str]:
-    """Take the data folder for a server at an address, until the file that is returned is closed by all processes that have it. Raises Served.
+    """Take the data folder for a server at an address, until the file that is returned is closed by all processes that
+    have it. Raises Served.
 
     Command lines take nothing: they may read and write beside a server."""
     lock = (settings.DATA_DIR / "server.lock").open("a+")
@@ -50,7 +52,8 @@ def claim_folder(address: str) -> IO[str]:
         holder = lock.read().strip() or "another process"
         lock.close()
         raise Served(
-            f"The data folder {settings.DATA_DIR} is served already, by {holder}. Stop it, or give another folder with --data."
+            f"The data folder {settings.DATA_DIR} is served already, by {holder}. Stop it, or give another folder "
+            "with --data."
         ) from None
     lock.seek(0)
     lock.truncate()
@@ -60,7 +63,8 @@ def claim_folder(address: str) -> IO[str]:
 
 
 def sweep(folder: Path, *, starting: bool = False) -> list[str]:
-    """Remove half-written files of processes that are gone, and return their names. starting: nothing of this process is under way."""
+    """Remove half-written files of processes that are gone, and return their names. starting: nothing of this process
+    is under way."""
     gone = []
     for part in folder.rglob("*.part") if folder.is_dir() else ():
         owner = re.search(r"\.(\d+)-[0-9a-f]+\.part$", part.name)
@@ -68,14 +72,15 @@ def sweep(folder: Path, *, starting: bool = False) -> list[str]:
             stale = time.time() - part.stat().st_mtime > STALE
         except FileNotFoundError:
             continue
-        if stale or (owner and not _lives(int(owner[1]))) or (owner is None and starting):
+        if stale or (owner and not _process_lives(int(owner[1]))) or (owner is None and starting):
             part.unlink(missing_ok=True)
             gone.append(part.name)
     return gone
 
 
 def older(folder: Path, days: float) -> int:
-    """Remove files that were written so many days ago, of a folder whose files are made again when they are asked for; return how many."""
+    """Remove files that were written so many days ago, of a folder whose files are made again when they are asked for;
+    return how many."""
     before, gone = time.time() - days * 24 * 3600, 0
     for path in folder.iterdir() if folder.is_dir() else ():
         if path.stat().st_mtime < before:
@@ -84,7 +89,7 @@ def older(folder: Path, days: float) -> int:
     return gone
 
 
-def _lives(process: int) -> bool:
+def _process_lives(process: int) -> bool:
     try:
         os.kill(process, 0)
     except ProcessLookupError:
@@ -94,7 +99,7 @@ def _lives(process: int) -> bool:
     return True
 
 
-def trouble() -> str:
+def disk_problem() -> str:
     """Return in words why nothing could be kept in the data folder, or soon not; empty when all is well."""
     folder: Path = settings.DATA_DIR
     try:
@@ -103,8 +108,14 @@ def trouble() -> str:
             probe.write(b"1")
             probe.flush()
     except OSError as problem:
-        return f"The data folder {folder} cannot be written to ({problem.strerror}): nothing would be kept. Set KAGERO_DATA, or its permissions."
+        return (
+            f"The data folder {folder} cannot be written to ({problem.strerror}): nothing would be kept. Set "
+            "KAGERO_DATA, or its permissions."
+        )
     free = shutil.disk_usage(folder).free
-    if free < LITTLE:
-        return f"Only {free // 1024 // 1024} MB are free where the data folder {folder} is. Make room, or edits will not be kept."
+    if free < LOW_SPACE:
+        return (
+            f"Only {free // 1024 // 1024} MB are free where the data folder {folder} is. Make room, or edits will not "
+            "be kept."
+        )
     return ""

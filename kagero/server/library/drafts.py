@@ -1,6 +1,8 @@
-"""Rules of the draft: saved with the revision it was made from, undone and redone one edit a step, never overwritten unseen.
+"""Rules of the draft: saved with the revision it was made from, undone and redone one edit a step, never overwritten
+unseen.
 
-Edits are a tree: whoever goes back and edits begins a new line from there, and the steps that came after stay as a branch that can be gone to.
+Edits are a tree: whoever goes back and edits begins a new line from there, and the steps that came after stay as a
+branch that can be gone to.
 """
 
 from __future__ import annotations
@@ -88,7 +90,8 @@ def create(document: Document, label: str = "Made", folder: str = "", tags: Sequ
 
 @transaction.atomic
 def save(effect_id: int, revision: int, document: Document, label: str) -> Effect:
-    """Make the document the draft, as one edit, whether it can be played or not. Raises Conflict, Missing; then nothing is written."""
+    """Make the document the draft, as one edit, whether it can be played or not. Raises Conflict, Missing; then nothing
+    is written."""
     effect = _at(effect_id, revision)
     data = document.model_dump(mode="json")
     if data == effect.document:
@@ -122,8 +125,8 @@ def redo(effect_id: int, revision: int) -> Effect:
 
 @transaction.atomic
 def walk(effect_id: int, revision: int, number: int) -> Effect:
-    """Go to the state that an edit led to: back, forward, or into a branch that was edited away, whose last steps redo leads to from then on. Raises
-    Conflict, Missing, also for an edit that is not kept any more."""
+    """Go to the state that an edit led to: back, forward, or into a branch that was edited away, whose last steps redo
+    leads to from then on. Raises Conflict, Missing, also for an edit that is not kept any more."""
     effect = _at(effect_id, revision)
     parents = _parents(effect)
     if number not in parents:
@@ -136,14 +139,15 @@ def walk(effect_id: int, revision: int, number: int) -> Effect:
 
 
 def steps(effect: Effect) -> list[dict[str, Any]]:
-    """Return every kept state by what led to it, the oldest first: number, label, and whether the draft stands there now; behind them those that
-    were edited away, with the number of the state after which they were (-1: of one that is not kept any more)."""
+    """Return every kept state by what led to it, the oldest first: number, label, and whether the draft stands there
+    now; behind them those that were edited away, with the number of the state after which they were (-1: of one that is
+    not kept any more)."""
     parents, labels = _parents(effect), dict(effect.edits.values_list("number", "label"))
     line = _line(effect.tip, parents)
-    stays, result = (
-        set(line),
-        [{"number": number, "label": labels[number], "now": number == effect.cursor, "after": None} for number in line],
-    )
+    stays = set(line)
+    result = [
+        {"number": number, "label": labels[number], "now": number == effect.cursor, "after": None} for number in line
+    ]
     for number in sorted(set(parents) - stays):
         fork: int | None = number
         while fork is not None and fork not in stays:
@@ -234,7 +238,8 @@ def findings(effect: Effect, document: Document) -> list[Finding]:
 
 
 def last_playable(effect: Effect) -> Document:
-    """Return the draft, or, where it cannot be played, the last state that could. Raises EffectError where none ever could."""
+    """Return the draft, or, where it cannot be played, the last state that could. Raises EffectError where none ever
+    could."""
     if effect.playable is None:
         return read_effect(effect.document)
     if not effect.playable:

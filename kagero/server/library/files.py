@@ -16,11 +16,11 @@ from django.db.models import Exists, F, OuterRef, Subquery
 from django.utils import timezone
 
 from kagero.core.errors import Finding, GeometryProblem
-from kagero.core.formats.importing import arrays_of, check_name, content_hash, kept, sequence
-from kagero.core.geometry import Brought, Mesh
+from kagero.core.formats.importing import arrays_of, check_name, content_hash, from_arrays, mesh_sequence
+from kagero.core.geometry import ImportedGeometry, Mesh
 from kagero.core.memory import PROCESS
 
-from .disk import appearing
+from .disk import atomic_write
 from .models import Edit, File, Use
 from .readers import READERS
 
@@ -35,8 +35,9 @@ def _folder() -> Any:
     return folder
 
 
-def bring(name: str, data: bytes) -> dict[str, Any]:
-    """Keep a file and return its facts with its content hash; one that is here already is not read again. Raises GeometryProblem."""
+def import_file(name: str, data: bytes) -> dict[str, Any]:
+    """Keep a file and return its facts with its content hash; one that is here already is not read again. Raises
+    GeometryProblem."""
     check_name(name)
     if not data:
         raise GeometryProblem(f"{name[:80]} is empty.", remedy="Export it again.")
@@ -49,12 +50,12 @@ def bring(name: str, data: bytes) -> dict[str, Any]:
     facts, arrays = folder / f"{content}.json", folder / f"{content}.npz"
     if not (facts.exists() and arrays.exists()):
         with (
-            appearing(folder / content) as source,
-            appearing(arrays) as target,
+            atomic_write(folder / content) as source,
+            atomic_write(arrays) as target,
         ):  # the file itself, as it was, and what it holds
             source.write_bytes(data)
             found = _read(name, str(source), str(target))
-        with appearing(facts) as part:
+        with atomic_write(facts) as part:
             part.write_text(json.dumps(found))
     _note(content, name, len(data))
     return {**json.loads(facts.read_text()), "content": content, "name": name, "bytes": len(data)}
@@ -77,29 +78,30 @@ def _read(name: str, source: str, result: str) -> dict[str, Any]:
 
 
 def join(contents: list[str], rate: float) -> dict[str, Any]:
-    """Keep numbered meshes, by their contents in order, as one mesh that moves; return its facts. Raises GeometryProblem."""
+    """Keep numbered meshes, by their contents in order, as one mesh that moves; return its facts. Raises
+    GeometryProblem."""
     found = [content(each) for each in contents]
     if not all(isinstance(each, Mesh) and len(each.faces) for each in found):
         raise GeometryProblem("A sequence is made of meshes.", remedy="Choose meshes of one kind, numbered in order.")
-    result = sequence(found, rate)  # type: ignore[arg-type]
+    result = mesh_sequence(found, rate)  # type: ignore[arg-type]
     name = content_hash(f"{rate} {contents}".encode())
     described = {
         **(facts(contents[0]) or {}),
         "moves": True,
         "seconds": float(result.times[-1]) if result.times is not None else 0.0,
     }
-    with appearing(_folder() / f"{name}.npz") as part, part.open("wb") as stream:
+    with atomic_write(_folder() / f"{name}.npz") as part, part.open("wb") as stream:
         np.savez(stream, **arrays_of(result))  # type: ignore[arg-type]
-    with appearing(_folder() / f"{name}.json") as part:
+    with atomic_write(_folder() / f"{name}.json") as part:
         part.write_text(json.dumps(described))
     title = f"{len(contents)} meshes"
     _note(name, title, (_folder() / f"{name}.npz").stat().st_size)
     return {**described, "content": name, "name": title, "bytes": 0}
 
 
-def content(content: str) -> Brought:
+def content(content: str) -> ImportedGeometry:
     """Return what a kept file holds. Raises GeometryProblem when it is not here."""
-    found: Brought | None = contents.get(content)
+    found: ImportedGeometry | None = contents.get(content)
     if found is not None:
         return found
     path = _path(content, ".npz")
@@ -107,7 +109,7 @@ def content(content: str) -> Brought:
         raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
     try:
         with np.load(path, allow_pickle=False) as arrays:
-            return contents.put(content, kept({name: arrays[name] for name in arrays.files}))
+            return contents.put(content, from_arrays({name: arrays[name] for name in arrays.files}))
     except (ValueError, KeyError, EOFError, zipfile.BadZipFile) as problem:
         raise GeometryProblem(
             "A file of this effect is damaged on the server's disk.", remedy="Bring it in again."
@@ -115,7 +117,8 @@ def content(content: str) -> Brought:
 
 
 def _path(content: str, suffix: str = "") -> Path:
-    """Return where a file is kept. Raises GeometryProblem for what is no content hash: nothing else of the disk can be named."""
+    """Return where a file is kept. Raises GeometryProblem for what is no content hash: nothing else of the disk can be
+    named."""
     if not re.fullmatch("[0-9a-f]{32}", content):
         raise GeometryProblem(
             f"{content[:40]!r} is no file that was brought in.",
@@ -142,7 +145,8 @@ def described(content: str) -> dict[str, Any]:
     return {**found, "content": content, "name": file.name, "bytes": file.bytes}
 
 
-# keeping ----------------------------------------------------------------------------------------------------------------
+# keeping
+# ----------------------------------------------------------------------------------------------------------------
 def review() -> None:
     """Note which files no effect refers to any more, and remove those that none referred to for KEEP_DAYS."""
     with transaction.atomic():

@@ -12,12 +12,12 @@ from kagero.core.errors import Finding
 
 
 class Effect(models.Model):
-    """One effect. `revision` grows with every change of the draft, undo included; `cursor` is the edit the draft stands at, `tip` the last one that
-    redo leads to from there.
+    """One effect. `revision` grows with every change of the draft, undo included; `cursor` is the edit the draft stands
+    at, `tip` the last one that redo leads to from there.
 
-    playable: null where the draft can be played; else the last document that could, which goes on showing, or {} where none ever could.
-    facts: what a card says of the document. folder: a path of names with slashes between, "" at the top. deleted: since when; it can be
-    taken back for KEEP_DAYS.
+    playable: null where the draft can be played; else the last document that could, which goes on showing, or {} where
+    none ever could. facts: what a card says of the document. folder: a path of names with slashes between, "" at the
+    top. deleted: since when; it can be taken back for KEEP_DAYS.
     """
 
     name = models.CharField(max_length=80)
@@ -40,8 +40,8 @@ class Effect(models.Model):
 
 
 class Edit(models.Model):
-    """A state of the draft and what led to it. Number 0 is the state the effect was made with; each later one has the next number. parent: the
-    number of the state it was made from: after going back, several may be made from one."""
+    """A state of the draft and what led to it. Number 0 is the state the effect was made with; each later one has the
+    next number. parent: the number of the state it was made from: after going back, several may be made from one."""
 
     effect = models.ForeignKey(Effect, on_delete=models.CASCADE, related_name="edits")
     number = models.PositiveIntegerField()
@@ -61,7 +61,8 @@ class Edit(models.Model):
 
 
 class File(models.Model):
-    """A file that was brought in, known by its content. unused: since when no effect refers to it (nor any of its edits)."""
+    """A file that was brought in, known by its content. unused: since when no effect refers to it (nor any of its
+    edits)."""
 
     content = models.CharField(max_length=32, primary_key=True)
     name = models.CharField(max_length=200)

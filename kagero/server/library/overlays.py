@@ -1,4 +1,5 @@
-"""Overlays: values that somebody else gave an effect's dials, kept by name beside the artist's until these take them or throw them away."""
+"""Overlays: values that somebody else gave an effect's dials, kept by name beside the artist's until these take them or
+throw them away."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ def overlays(effect_id: int) -> list[Overlay]:
 
 @transaction.atomic
 def keep(effect_id: int, name: str, values: dict[str, float]) -> Overlay:
-    """Keep dials' values under a name, replacing those kept under it before. Raises Missing, or RequestError for what is no value of a dial."""
+    """Keep dials' values under a name, replacing those kept under it before. Raises Missing, or RequestError for what
+    is no value of a dial."""
     effect = find(effect_id)
     name = name.strip()
     if not name:

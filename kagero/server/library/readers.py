@@ -1,4 +1,5 @@
-"""Processes that read what people bring in: each file in a child of one that is warm, so that a fault in it ends nothing else."""
+"""Processes that read what people bring in: each file in a child of one that is warm, so that a fault in it ends
+nothing else."""
 
 from __future__ import annotations
 
@@ -21,14 +22,16 @@ GRACE = 30  # seconds beyond the processor's time that a file may take, for a ma
 
 
 class Readers:
-    """Starts readers when they are needed and keeps some: the first file waits for what a reader loads, those after it do not."""
+    """Starts readers when they are needed and keeps some: the first file waits for what a reader loads, those after it
+    do not."""
 
     def __init__(self) -> None:
         self._idle: list[subprocess.Popen[str]] = []
         self._lock = threading.Lock()
 
     def read(self, name: str, source: str, target: str, seconds: int, memory: int) -> tuple[int, Any]:
-        """Return what `formats.importing.read` does, in that time and memory (bytes); code -1 where it did not come to its end."""
+        """Return what `formats.importing.read` does, in that time and memory (bytes); code -1 where it did not come to
+        its end."""
         for reader in self._taken():
             try:
                 assert reader.stdin is not None and reader.stdout is not None

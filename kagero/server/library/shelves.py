@@ -20,7 +20,8 @@ DEEPEST, LONGEST_TAG, MOST_TAGS = 6, 40, 20
 
 
 def shown(deleted: bool = False) -> QuerySet[Effect]:
-    """Return the effects of the library, newest first, or those that were deleted: without their documents, with `can_play`."""
+    """Return the effects of the library, newest first, or those that were deleted: without their documents, with
+    `can_play`."""
     return _cards().filter(deleted__isnull=not deleted)
 
 
@@ -34,7 +35,8 @@ def _cards() -> QuerySet[Effect]:
 
 
 def folder_in(text: str) -> str:
-    """Return a folder's path as it is kept: names with one slash between. Raises RequestError for one too long or too deep."""
+    """Return a folder's path as it is kept: names with one slash between. Raises RequestError for one too long or too
+    deep."""
     names = [" ".join(name.split()) for name in text.split("/")]
     path = "/".join(name for name in names if name)
     if len(path) > 200 or path.count("/") >= DEEPEST:
@@ -47,7 +49,8 @@ def folder_in(text: str) -> str:
 
 
 def tags_in(tags: Sequence[str]) -> list[str]:
-    """Return tags as they are kept: each once, however it is written, in order. Raises RequestError for too many or too long ones."""
+    """Return tags as they are kept: each once, however it is written, in order. Raises RequestError for too many or too
+    long ones."""
     kept = {" ".join(tag.split()).lower(): None for tag in tags if tag.strip()}
     if len(kept) > MOST_TAGS or any(len(tag) > LONGEST_TAG for tag in kept):
         raise RequestError(
@@ -62,7 +65,8 @@ def tags_in(tags: Sequence[str]) -> list[str]:
 def arrange(
     effect_id: int, name: str | None = None, folder: str | None = None, tags: Sequence[str] | None = None
 ) -> Effect:
-    """Rename an effect, which is an edit like any other, put it into a folder, tag it. What is None stays. Raises Missing, RequestError."""
+    """Rename an effect, which is an edit like any other, put it into a folder, tag it. What is None stays. Raises
+    Missing, RequestError."""
     effect = drafts.find(effect_id)
     if folder is not None:
         effect.folder = folder_in(folder)
@@ -93,7 +97,8 @@ def delete(effect_id: int) -> None:
 
 @transaction.atomic
 def take_back(effect_id: int) -> Effect:
-    """Return an effect that was deleted to the library; one whose name was given anew meanwhile gets a number. Raises Missing."""
+    """Return an effect that was deleted to the library; one whose name was given anew meanwhile gets a number. Raises
+    Missing."""
     effect = Effect.objects.filter(pk=effect_id, deleted__isnull=False).first()
     if effect is None:
         raise drafts.Missing()

@@ -1,7 +1,8 @@
 """Names of people: what may stand in one, and when two look alike.
 
-After Unicode Technical Standard 39, *Unicode Security Mechanisms*: no letters that cannot be seen, no mixture of scripts whose letters look alike
-(section 5.2), and names are compared as they are read (compatibility forms, case and spaces folded).
+After Unicode Technical Standard 39, *Unicode Security Mechanisms*: no letters that cannot be seen, no mixture of
+scripts whose letters look alike (section 5.2), and names are compared as they are read (compatibility forms, case and
+spaces folded).
 """
 
 from __future__ import annotations
@@ -19,7 +20,8 @@ def folded(name: str) -> str:
 
 
 def proper(name: str) -> str:
-    """Return a new name as it is kept, composed and without spaces around it. Raises RequestError for one that could be taken for another."""
+    """Return a new name as it is kept, composed and without spaces around it. Raises RequestError for one that could be
+    taken for another."""
     kept = unicodedata.normalize("NFC", name).strip()
     unseen = [
         c

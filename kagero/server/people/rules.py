@@ -1,4 +1,5 @@
-"""Accounts: made by invitation, the first by a link that is printed when the server starts; wrong passwords make everybody wait."""
+"""Accounts: made by invitation, the first by a link that is printed when the server starts; wrong passwords make
+everybody wait."""
 
 from __future__ import annotations
 
@@ -22,27 +23,28 @@ from .names import folded, proper
 DAYS = 3  # that an invitation is good for
 
 
-class NotLetIn(KageroError):
+class SignInRefused(KageroError):
     """A name and password that do not belong together, or an invitation that is none any more."""
 
     code = "not_let_in"
 
 
 def check(request: Any, name: str, password: str, address: str) -> Any:
-    """Return the account of a name and password. Raises NotLetIn, TooOften; a name that is none takes as long as one that is."""
+    """Return the account of a name and password. Raises NotLetIn, TooOften; a name that is none takes as long as one
+    that is."""
     key = folded(name)
     sign_in_limits.patience.ask(key, address)
     user = authenticate(request, username=name, password=password)
     if user is None:
         sign_in_limits.patience.failed(key, address)
-        raise NotLetIn(
+        raise SignInRefused(
             "This name and password do not belong together.", remedy="Try again, or let somebody invite you anew."
         )
     sign_in_limits.patience.succeeded(key, address)
     return user
 
 
-def anybody() -> bool:
+def has_people() -> bool:
     """Return whether there is any account yet."""
     return bool(get_user_model().objects.exists())
 
@@ -56,8 +58,9 @@ def invite(by: Any = None) -> str:
 
 
 def first_link() -> str:
-    """Return the path that makes the first account, a new one at each start; empty when there is one. Older such links end."""
-    if anybody():
+    """Return the path that makes the first account, a new one at each start; empty when there is one. Older such links
+    end."""
+    if has_people():
         return ""
     Invitation.objects.filter(by=None).delete()
     return f"/welcome#{invite()}"
@@ -65,12 +68,13 @@ def first_link() -> str:
 
 @transaction.atomic
 def accept(secret: str, name: str, password: str, address: str) -> Any:
-    """Return the account that an invitation makes; the invitation is used up. Raises NotLetIn, RequestError, TooOften."""
+    """Return the account that an invitation makes; the invitation is used up. Raises NotLetIn, RequestError,
+    TooOften."""
     sign_in_limits.patience.ask("", address)
     found = Invitation.objects.filter(digest=_digest(secret), expires__gt=timezone.now()).first()
     if found is None:
         sign_in_limits.patience.failed("", address)
-        raise NotLetIn("This invitation was used, or is too old.", remedy="Ask for another.")
+        raise SignInRefused("This invitation was used, or is too old.", remedy="Ask for another.")
     name = proper(name)
     if any(folded(name) == folded(each) for each in get_user_model().objects.values_list("username", flat=True)):
         raise RequestError(f"There is somebody called {name} already.", where="name", remedy="Choose another name.")

@@ -13,12 +13,12 @@ from kagero.core.errors import KageroError
 TRIES = 8  # wrong passwords for one name from one address before there is a wait
 TRIES_OF_AN_ADDRESS = 40  # for any names
 FIRST, LONGEST = 30.0, 3600.0  # seconds of the first wait, and of the longest
-FORGOTTEN = 24 * 3600.0  # seconds after the last failure
+FORGET_AFTER = 24 * 3600.0  # seconds after the last failure
 MOST_KNOWN = 10_000
 _log = logging.getLogger("kagero.people")
 
 
-class TooOften(KageroError):
+class TooManyAttempts(KageroError):
     """seconds: how long there is a wait from now on."""
 
     code = "too_often"
@@ -42,8 +42,9 @@ class Failures:
     until: float = 0.0
 
 
-class Patience:
-    """Counts failures by name and address together, so that guesses from one address make no other wait, and by address. Safe for several threads."""
+class SignInLimits:
+    """Counts failures by name and address together, so that guesses from one address make no other wait, and by
+    address. Safe for several threads."""
 
     def __init__(self) -> None:
         self._failed: OrderedDict[tuple[str, str], Failures] = OrderedDict()
@@ -61,14 +62,14 @@ class Patience:
                 "A sign-in was refused: it has to wait.",
                 extra={"name_given": name, "address": address, "seconds": round(until - now)},
             )
-            raise TooOften(until - now)
+            raise TooManyAttempts(until - now)
 
     def failed(self, name: str, address: str) -> None:
         now = time.monotonic()
         with self._lock:
             for key, tries in self._keys(name, address):
                 found = self._failed.setdefault(key, Failures())
-                if now - found.last > FORGOTTEN:
+                if now - found.last > FORGET_AFTER:
                     found.count = 0
                 found.count, found.last = found.count + 1, now
                 if found.count >= tries:
@@ -101,4 +102,4 @@ class Patience:
         return [*([((name, address), TRIES)] if name else []), (("", address), TRIES_OF_AN_ADDRESS)]
 
 
-patience = Patience()
+patience = SignInLimits()

@@ -1,6 +1,6 @@
-"""Configuration. KAGERO_DATA: folder for database and files, without it `var` in a checkout, else where the system keeps such things;
-KAGERO_HOSTS: further host names, by comma: then people sign in; KAGERO_TLS: 0 where no proxy speaks TLS before it; KAGERO_SECRET;
-KAGERO_KEEP_DAYS, KAGERO_KEEP_EXPORTS_DAYS: how long unused files and exports stay."""
+"""Configuration. KAGERO_DATA: folder for database and files, without it `var` in a checkout, else where the system
+keeps such things; KAGERO_HOSTS: further host names, by comma: then people sign in; KAGERO_TLS: 0 where no proxy speaks
+TLS before it; KAGERO_SECRET; KAGERO_KEEP_DAYS, KAGERO_KEEP_EXPORTS_DAYS: how long unused files and exports stay."""
 
 from __future__ import annotations
 
@@ -28,7 +28,8 @@ DOCS_DIR = BASE_DIR / "docs" if CHECKOUT else ASSETS / "docs"
 
 
 def _secret() -> str:
-    """Return the key that sessions are signed with: from KAGERO_SECRET, or the data folder's own, made at the first start."""
+    """Return the key that sessions are signed with: from KAGERO_SECRET, or the data folder's own, made at the first
+    start."""
     path = DATA_DIR / "secret"
     if found := os.environ.get("KAGERO_SECRET"):
         return found
@@ -63,7 +64,7 @@ INSTALLED_APPS = [
     "kagero.server.api",
 ]
 MIDDLEWARE = [
-    "kagero.server.api.middleware.Numbered",
+    "kagero.server.api.middleware.RequestNumbers",
     "kagero.server.api.middleware.Headers",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django.middleware.security.SecurityMiddleware",
@@ -73,8 +74,8 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "kagero.server.api.middleware.LetIn",
-    "kagero.server.api.middleware.WhileWanted",
+    "kagero.server.api.middleware.RequireSignIn",
+    "kagero.server.api.middleware.CancelWhenGone",
 ]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}", **more}

@@ -17,7 +17,8 @@ from kagero.server.connections.logs import logging_of
 
 
 def on_starting(server: Any) -> None:
-    """Take the data folder, where gunicorn is started by itself; two servers on one would take each other's exports for left ones."""
+    """Take the data folder, where gunicorn is started by itself; two servers on one would take each other's exports for
+    left ones."""
     import django
 
     from kagero.server.library.disk import Served, claim_folder
@@ -40,7 +41,8 @@ def post_worker_init(worker: Any) -> None:
 
 
 def _beside() -> None:
-    """Compile what is not compiled yet, make the cards of the demo's effects, and keep house as long as the server runs."""
+    """Compile what is not compiled yet, make the cards of the demo's effects, and keep house as long as the server
+    runs."""
     from django.conf import settings
 
     from kagero.core.document import read_effect

@@ -1,4 +1,5 @@
-"""Starts Kagero in one process: the data folder is brought up to date, the demo loaded where it is asked for, then it serves."""
+"""Starts Kagero in one process: the data folder is brought up to date, the demo loaded where it is asked for, then it
+serves."""
 
 from __future__ import annotations
 
@@ -66,10 +67,10 @@ def serve(host: str, port: int, demo: bool, open_page: bool) -> int:
     from django.db import connections
 
     django.setup()
-    from kagero.server.library.disk import Served, claim_folder, trouble
+    from kagero.server.library.disk import Served, claim_folder, disk_problem
     from kagero.server.library.readers import READERS
 
-    if words := trouble():
+    if words := disk_problem():
         print(f"Kagero: {words}", file=sys.stderr)
         return 1
     if not (settings.CLIENT_DIR / "index.html").exists():

@@ -10,10 +10,10 @@ application = get_wsgi_application()
 
 from django.conf import settings  # noqa: E402
 
-from kagero.server.library.disk import trouble  # noqa: E402
+from kagero.server.library.disk import disk_problem  # noqa: E402
 from kagero.server.people.rules import first_link  # noqa: E402
 
-if words := trouble():
+if words := disk_problem():
     print(f"Kagero: {words}", file=sys.stderr, flush=True)
 elif settings.NETWORK and (link := first_link()):
     port = (

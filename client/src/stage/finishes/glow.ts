@@ -36,14 +36,14 @@ const BLURRED = /* glsl */ `
   uniform float sigma;
   uniform float down;
   void main() {
-    ivec2 at = ivec2(gl_FragCoord.xy), size = textureSize(picture, 0), way = down > 0.5 ? ivec2(0, 1) : ivec2(1, 0);
+    ivec2 at = ivec2(gl_FragCoord.xy), size = textureSize(picture, 0), axis = down > 0.5 ? ivec2(0, 1) : ivec2(1, 0);
     int far = int(ceil(sigma * ${REACH}.0));
     vec3 sum = vec3(0.0);
     float whole = 0.0;
     for (int k = -far; k <= far; k++) {
       float weight = exp(-0.5 * float(k * k) / (sigma * sigma));
       whole += weight;
-      ivec2 here = at + way * k;
+      ivec2 here = at + axis * k;
       if (here.x >= 0 && here.y >= 0 && here.x < size.x && here.y < size.y) sum += texelFetch(picture, here, 0).rgb * weight;
     }
     gl_FragColor = vec4(sum / whole, 1.0);
@@ -58,13 +58,13 @@ const ADDED = /* glsl */ `
     gl_FragColor = vec4(c.rgb + tint * texture2D(blurred, gl_FragCoord.xy / less / vec2(textureSize(blurred, 0))).rgb, c.a);
   }`
 
-export const glow: StageFinish = (picture, told, shot, pass) => {
+const glow: StageFinish = (picture, facts, shot, pass) => {
   const size: [number, number] = [shot.width, shot.height]
-  const smaller: Texture[] = [pass(BRIGHT, { threshold: told.threshold, knee: told.knee }, picture, size).texture]
+  const smaller: Texture[] = [pass(BRIGHT, { threshold: facts.threshold, knee: facts.knee }, picture, size).texture]
   const sizes: [number, number][] = [size]
-  let made: WebGLRenderTarget | null = null
-  const tint = told.tint as [number, number, number]
-  for (const [width, share] of told.blurs as [number, number][]) {
+  let sum: WebGLRenderTarget | null = null
+  const tint = facts.tint as [number, number, number]
+  for (const [width, share] of facts.blurs as [number, number][]) {
     const sigma = width * shot.scale
     if (share <= 0 || sigma <= 0.01) continue
     let level = 0
@@ -80,7 +80,9 @@ export const glow: StageFinish = (picture, told, shot, pass) => {
     const across = pass(BLURRED, { sigma: Math.sqrt(rest) / less, down: 0 }, smaller[level], sizes[level])
     const blurred = pass(BLURRED, { sigma: Math.sqrt(rest) / less, down: 1 }, across.texture, sizes[level])
     const times = new Vector3(...tint.map((c) => c * share))
-    made = pass(ADDED, { blurred: blurred.texture, tint: times, less }, made?.texture ?? picture, size)
+    sum = pass(ADDED, { blurred: blurred.texture, tint: times, less }, sum?.texture ?? picture, size)
   }
-  return made ?? pass(ADDED, { blurred: smaller[0], tint: new Vector3(0, 0, 0), less: 1 }, picture, size)
+  return sum ?? pass(ADDED, { blurred: smaller[0], tint: new Vector3(0, 0, 0), less: 1 }, picture, size)
 }
+
+export default glow

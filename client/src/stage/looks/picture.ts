@@ -20,3 +20,5 @@ export const picture: StageLook = {
     { column: 'bright', width: 3, at: ['h', 24], fallback: 1 },
   ],
 }
+
+export default picture

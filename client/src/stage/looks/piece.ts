@@ -93,3 +93,5 @@ export function depths(
   for (let t = forms.start[form]; t < forms.start[form + 1]; t++, to++)
     out[to] = at + row[0] * middles[t * 3] + row[1] * middles[t * 3 + 1] + row[2] * middles[t * 3 + 2]
 }
+
+export default piece

@@ -150,9 +150,9 @@ export const VERTEX = /* glsl */ `
   vec3 wide(int i, vec4 place, int joined, float near, float flatBand) {
     if (flatBand > 0.5) {
       vec3 half3 = halfNumber(i, 2).xyz * place.w * 0.5;
-      vec2 way = (seen(clipped(place.xyz + half3)) - seen(clipped(place.xyz - half3))) * 0.5;
-      float size = length(way);
-      return vec3(way / max(size, 1e-9), size);
+      vec2 span = (seen(clipped(place.xyz + half3)) - seen(clipped(place.xyz - half3))) * 0.5;
+      float size = length(span);
+      return vec3(span / max(size, 1e-9), size);
     }
     vec2 here = seen(clipped(place.xyz)), along = vec2(0.0);
     float alone = 0.0;
@@ -536,15 +536,15 @@ export const FRAGMENT = /* glsl */ `
   #ifdef STRANDS
   /** What a piece of a line covers here; away: how far away it is here, metres. kagero/core/kernels/drawing.py has the same, and says why. */
   vec4 band(out float away) {
-    vec2 way = vTurn.zw - vTurn.xy, q = gl_FragCoord.xy - vTurn.xy, n0 = vMore.xy, n1 = vMore.zw, turn = n1 - n0;
-    float firstSide = turned(way, n0) >= 0.0 ? 1.0 : -1.0, lastSide = turned(way, n1) >= 0.0 ? 1.0 : -1.0;
-    float far = length(way);
-    if (turned(q, n0) * firstSide < 0.0 || turned(q - way, n1) * lastSide >= 0.0 || far == 0.0) discard;
-    float a = -turned(way, turn), b = turned(q, turn) - turned(way, n0), c = turned(q, n0);
+    vec2 span = vTurn.zw - vTurn.xy, q = gl_FragCoord.xy - vTurn.xy, n0 = vMore.xy, n1 = vMore.zw, turn = n1 - n0;
+    float firstSide = turned(span, n0) >= 0.0 ? 1.0 : -1.0, lastSide = turned(span, n1) >= 0.0 ? 1.0 : -1.0;
+    float far = length(span);
+    if (turned(q, n0) * firstSide < 0.0 || turned(q - span, n1) * lastSide >= 0.0 || far == 0.0) discard;
+    float a = -turned(span, turn), b = turned(q, turn) - turned(span, n0), c = turned(q, n0);
     float root = sqrt(max(b * b - 4.0 * a * c, 0.0));
     float s = clamp(b * firstSide <= 0.0 ? 2.0 * c / (firstSide * root - b) : (-b - firstSide * root) / (2.0 * a), 0.0, 1.0);
     vec2 n = mix(n0, n1, s);
-    float side = dot(q - s * way, n) / dot(n, n);
+    float side = dot(q - s * span, n) / dot(n, n);
     if (abs(side) >= 1.0) discard;
     away = mix(vShape.w, vEnds.z, s);
     vec4 light = mix(vLight, vFar, s);
@@ -566,49 +566,49 @@ export const FRAGMENT = /* glsl */ `
   /** What a body shows here, in the light that props stand in (kagero/core/kernels/bodies.py). */
   vec4 surface() {
     if (vBody.y > 0.5 && !gl_FrontFacing) discard;
-    vec4 made = vec4(vLight.rgb, 1.0) * vLight.a;
+    vec4 painted = vec4(vLight.rgb, 1.0) * vLight.a;
     #ifdef PICTURES
-    if (vBody.z > 0.5) made = pictured(vAt);
+    if (vBody.z > 0.5) painted = pictured(vAt);
     #endif
     if (vBody.x > 0.5) {
       float rim, gleam;
       vec3 light = shaded(normalize(vNormal), vView, rim, gleam);
-      made.rgb = made.rgb * light + (vec3(0.09, 0.12, 0.14) * rim + vec3(gleam * vBody.w)) * made.a;
+      painted.rgb = painted.rgb * light + (vec3(0.09, 0.12, 0.14) * rim + vec3(gleam * vBody.w)) * painted.a;
     }
-    return made;
+    return painted;
   }
   #endif
 
   void main() {
-    vec4 made = vec4(0.0);
+    vec4 painted = vec4(0.0);
     float distant = vShape.w;
     #ifdef BODIES
     if (vShape.x > 2.5) {
-      made = surface();
+      painted = surface();
       distant = vView.z;
-      if (made.a <= 0.0 && made.r + made.g + made.b <= 0.0) discard;
+      if (painted.a <= 0.0 && painted.r + painted.g + painted.b <= 0.0) discard;
     }
     #endif
     #ifdef SOLID
-    gl_FragColor = vec4(made.rgb * vShines, 1.0);
+    gl_FragColor = vec4(painted.rgb * vShines, 1.0);
     return;
     #endif
     #ifdef STRANDS
-    if (vShape.x > 1.5 && vShape.x < 2.5) made = band(distant);
+    if (vShape.x > 1.5 && vShape.x < 2.5) painted = band(distant);
     #endif
     #ifdef DISCS
     if (vShape.x < 0.5) {
       float square = dot(vAt, vAt);
       if (square >= 1.0) discard;
       float a = vLight.a * profile(sqrt(square), vShape.y);
-      made = vec4(vLight.rgb * a, a);
+      painted = vec4(vLight.rgb * a, a);
     }
     #endif
     #ifdef PICTURES
     if (vShape.x > 0.5 && vShape.x < 1.5) {
       if (max(abs(vAt.x), abs(vAt.y)) > 1.0) discard;
-      made = pictured(vAt);
-      if (made.a <= 0.0 && made.r + made.g + made.b <= 0.0) discard;
+      painted = pictured(vAt);
+      if (painted.a <= 0.0 && painted.r + painted.g + painted.b <= 0.0) discard;
     }
     #endif
     if (deep > 0.5) {
@@ -616,10 +616,10 @@ export const FRAGMENT = /* glsl */ `
       float away = 2.0 * range.x * range.y / (range.y + range.x - z * (range.y - range.x)) - distant;
       if (away < 0.0) discard;
       float soft = halfTexels > 2 ? halfNumber(vId, 4).w : 0.0;
-      if (away < soft) made *= away / soft;
+      if (away < soft) painted *= away / soft;
     }
-    if (blending < 1.5) made.rgb *= vShines;
-    if (blending < 0.5) gl_FragColor = vec4(made.rgb, made.a * vShape.z);
-    else if (blending < 1.5) gl_FragColor = vec4(min(made.rgb, vec3(1.0)), 0.0);
-    else gl_FragColor = vec4(vec3(1.0 - made.a) + made.rgb, 1.0);
+    if (blending < 1.5) painted.rgb *= vShines;
+    if (blending < 0.5) gl_FragColor = vec4(painted.rgb, painted.a * vShape.z);
+    else if (blending < 1.5) gl_FragColor = vec4(min(painted.rgb, vec3(1.0)), 0.0);
+    else gl_FragColor = vec4(vec3(1.0 - painted.a) + painted.rgb, 1.0);
   }`

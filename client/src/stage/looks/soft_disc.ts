@@ -9,3 +9,5 @@ export const softDisc: StageLook = {
     { column: 'stretch', width: 1, at: ['h', 7], fallback: 1 },
   ],
 }
+
+export default softDisc

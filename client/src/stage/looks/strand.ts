@@ -17,7 +17,9 @@ export const strand: StageLook = {
 
 /** Return how each place of lines is joined: 1 to the next, 2 to the one before. */
 export function joins(joined: Uint8Array): Uint8Array {
-  const made = new Uint8Array(joined.length)
-  for (let i = 0; i < joined.length; i++) made[i] = (joined[i] ? 1 : 0) + (i > 0 && joined[i - 1] ? 2 : 0)
-  return made
+  const joins = new Uint8Array(joined.length)
+  for (let i = 0; i < joined.length; i++) joins[i] = (joined[i] ? 1 : 0) + (i > 0 && joined[i - 1] ? 2 : 0)
+  return joins
 }
+
+export default strand

@@ -30,7 +30,8 @@ _without_file: dict[tuple[type, ...], tuple[Addable, ...]] = {}
 
 
 def props_of_file(file: dict[str, Any]) -> list[dict[str, Any]]:
-    """Return what a file that was brought in can become, as plain data; `group` is the kind of prop. file: its facts, content and name."""
+    """Return what a file that was brought in can become, as plain data; `group` is the kind of prop. file: its facts,
+    content and name."""
     return [plain_data(_addable(kind, offer)) for kind in PROPS.classes() for offer in kind.of_file(file)]
 
 
@@ -65,7 +66,8 @@ def addable_finish(effect: Effect) -> Iterator[Addable]:
 
 
 def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, group: str) -> Iterator[Addable]:
-    """Yield the kinds of pushes or rides that an emitter can be given, each with what it cannot do without where the effect has it."""
+    """Yield the kinds of pushes or rides that an emitter can be given, each with what it cannot do without where the
+    effect has it."""
     for kind in union.classes():
         data = {**kind.template(), "uid": "new", "muted": False}
         why = kind.model_construct(**data).possible(effect, emitter)
@@ -80,7 +82,8 @@ def addable_cues(effect: Effect, emitter: Emitter) -> Iterator[Addable]:
 
 
 def addable_once(effect: Effect, emitter: Emitter, band: str) -> Iterator[Addable]:
-    """Yield what an emitter can be given once in a band: targets, whom it goes along with, neighbours; where its particles end."""
+    """Yield what an emitter can be given once in a band: targets, whom it goes along with, neighbours; where its
+    particles end."""
     for path, kind in ONCE.items():
         if kind.band == band and once(emitter, path) is None:
             data = ready_part(effect, emitter, kind, {})

@@ -1,5 +1,6 @@
-"""The sheet, laid out for the interface: which rows there are and where they stand, the plain settings of every part with what can be
-chosen, the kinds that could take its place, what can be added, what sources are called, and what is used where. Derived from the parts."""
+"""The sheet, laid out for the interface: which rows there are and where they stand, the plain settings of every part
+with what can be chosen, the kinds that could take its place, what can be added, what sources are called, and what is
+used where. Derived from the parts."""
 
 from __future__ import annotations
 
@@ -36,8 +37,8 @@ from .usage import used_within, users
 
 
 def layout(effect: Effect) -> dict[str, Any]:
-    """Return the sheets of an effect's emitters, props and picture (finish and frame) by uid, the specs that their rows share, and by the uid of
-    a dial or prop what uses it; as plain data. The effect need not be playable."""
+    """Return the sheets of an effect's emitters, props and picture (finish and frame) by uid, the specs that their rows
+    share, and by the uid of a dial or prop what uses it; as plain data. The effect need not be playable."""
     specs: dict[RowSpec, int] = {}
     emitters = {emitter.uid: _emitter(effect, emitter, specs) for emitter in effect.emitters}
     props = {prop.uid: _thing(effect, prop, specs) for prop in effect.props}
@@ -53,7 +54,8 @@ def layout(effect: Effect) -> dict[str, Any]:
     }
 
 
-# one emitter or prop ----------------------------------------------------------------------------------------------------
+# one emitter or prop
+# ----------------------------------------------------------------------------------------------------
 def _thing(effect: Effect, thing: Any, specs: dict[RowSpec, int], bands: tuple[Band, ...] = ()) -> LaidThing:
     scope = Scope(thing, effect)
     rows = tuple(_row(thing, placed, scope, specs) for placed in scope.rows.values())

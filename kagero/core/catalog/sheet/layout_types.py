@@ -1,5 +1,5 @@
-"""What the sheet is made of, as it is laid out for the interface. Paths are those of the document; an item of a list that has a uid is named
-by it, as "#uid", so that they hold while the list changes."""
+"""What the sheet is made of, as it is laid out for the interface. Paths are those of the document; an item of a list
+that has a uid is named by it, as "#uid", so that they hold while the list changes."""
 
 from __future__ import annotations
 
@@ -23,7 +23,8 @@ class Edit:
 
 @dataclass(frozen=True)
 class KindOffer:
-    """A kind that a part could be. why: why not now; edits: what makes it so, in the thing's document: what both kinds have stays."""
+    """A kind that a part could be. why: why not now; edits: what makes it so, in the thing's document: what both kinds
+    have stays."""
 
     kind: str
     label: str
@@ -34,7 +35,8 @@ class KindOffer:
 
 @dataclass(frozen=True)
 class FormOffer:
-    """A form that a part can have, of a few. chosen: it has that now; edits: what gives it that, in the thing's document."""
+    """A form that a part can have, of a few. chosen: it has that now; edits: what gives it that, in the thing's
+    document."""
 
     label: str
     chosen: bool
@@ -51,8 +53,8 @@ class LaidField:
 
 @dataclass(frozen=True)
 class Region:
-    """Where a push acts: the response of its strength by which a mask says so, if there is one, and that mask; masks: those there are; made:
-    the response that another becomes, without its mask."""
+    """Where a push acts: the response of its strength by which a mask says so, if there is one, and that mask; masks:
+    those there are; made: the response that another becomes, without its mask."""
 
     response: str
     mask: str
@@ -63,7 +65,8 @@ class Region:
 
 @dataclass(frozen=True)
 class Showable:
-    """Something that the stage can show on props and particles. field: its name for the stage, KIND:UID; shade: of particles, their column."""
+    """Something that the stage can show on props and particles. field: its name for the stage, KIND:UID; shade: of
+    particles, their column."""
 
     label: str
     field: str
@@ -73,11 +76,13 @@ class Showable:
 
 @dataclass(frozen=True)
 class LaidPart:
-    """A part in the sheet. path: where it stands; tag, kind: which kind it is, and by which field; rows: the addresses of its own, in order.
+    """A part in the sheet. path: where it stands; tag, kind: which kind it is, and by which field; rows: the addresses
+    of its own, in order.
 
-    strength: the row that a region multiplies; removable: whether it can be taken away; guides: what the stage shows of it, by addresses;
-    summary: of a prop, what it is in a word or two; flags: the facts of its kind that hold; region: of a push.
-    lacks: what it cannot do without and has not, with what to do. muted: it does nothing now. card: the key of the card that says what it is.
+    strength: the row that a region multiplies; removable: whether it can be taken away; guides: what the stage shows of
+    it, by addresses; summary: of a prop, what it is in a word or two; flags: the facts of its kind that hold; region:
+    of a push. lacks: what it cannot do without and has not, with what to do. muted: it does nothing now. card: the key
+    of the card that says what it is.
     """
 
     path: Path
@@ -102,7 +107,8 @@ class LaidPart:
 
 @dataclass(frozen=True)
 class LaidRow:
-    """A row where it stands. of: of the setting of a response or source, the row that this belongs to; host: the row of the sheet.
+    """A row where it stands. of: of the setting of a response or source, the row that this belongs to; host: the row of
+    the sheet.
 
     plain: it is a bare number in the document, as long as nothing drives it. spec: its place among the layout's specs.
     """
@@ -129,7 +135,8 @@ class LaidSource:
 
 @dataclass(frozen=True)
 class Addable:
-    """Something that can be added: a value to append to a list, or to put, at a path; uids in it that are "new" get new ones."""
+    """Something that can be added: a value to append to a list, or to put, at a path; uids in it that are "new" get new
+    ones."""
 
     label: str
     group: str
@@ -142,7 +149,8 @@ class Addable:
 
 @dataclass(frozen=True)
 class Item:
-    """One thing in a band, in order: a row, a part, or a panel that the interface has of its own for a part of the emitter."""
+    """One thing in a band, in order: a row, a part, or a panel that the interface has of its own for a part of the
+    emitter."""
 
     row: str = ""
     part: str = ""
@@ -159,8 +167,9 @@ class Band:
 
 @dataclass(frozen=True)
 class LaidThing:
-    """The sheet of an emitter or prop. parts: by their paths, joined with dots; sources: by the uid of the response, or `base:` and a row's
-    address; used: of its draws and own attributes, by uid, what reads each; fitted: what ranges are fitted to now (`catalog.fitting`)."""
+    """The sheet of an emitter or prop. parts: by their paths, joined with dots; sources: by the uid of the response, or
+    `base:` and a row's address; used: of its draws and own attributes, by uid, what reads each; fitted: what ranges are
+    fitted to now (`catalog.fitting`)."""
 
     rows: tuple[LaidRow, ...]
     parts: dict[str, LaidPart]
@@ -171,7 +180,8 @@ class LaidThing:
 
 
 def plain_data(thing: Any) -> Any:
-    """Return what is laid out as plain data: dataclasses as objects by their fields, and what they hold. Values are shared, not copied."""
+    """Return what is laid out as plain data: dataclasses as objects by their fields, and what they hold. Values are
+    shared, not copied."""
     kind = type(thing)
     if kind in (str, int, float, bool, NoneType):
         return thing

@@ -1,4 +1,5 @@
-"""The parts of an emitter or prop as they stand in the sheet: their rows, settings, marks on the stage, and the kinds that could take their place."""
+"""The parts of an emitter or prop as they stand in the sheet: their rows, settings, marks on the stage, and the kinds
+that could take their place."""
 
 from __future__ import annotations
 
@@ -18,7 +19,7 @@ from ...rows.clip_rows import ByClip
 from ...rows.field_offers import Choosable, Offered, offered
 from ...rows.model import FieldFacts, Guide, Part, fields_of, ordered, references, summary
 from ...rows.union import OpenUnion, union_of
-from ...rows.view import found
+from ...rows.view import find_thing
 from .layout_types import Edit, FormOffer, KindOffer, LaidField, LaidPart, Path, Region
 
 
@@ -123,7 +124,7 @@ def _lacks(effect: Effect, thing: Any, part: Part) -> str:
     needs = part.relies_on()
     if needs and isinstance(thing, Emitter) and once(thing, needs) is None:
         return f"This emitter has no {ONCE[needs].label.lower()} yet: add them."
-    lack = part.wants(effect)
+    lack = part.unmet_need(effect)
     return f"{part.label} {lack[1]}. {lack[2]}" if lack is not None else ""
 
 
@@ -161,7 +162,8 @@ def _region(effect: Effect, part: PushPart | ContactPart) -> Region:
 
 
 def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:
-    """Yield a part's guides with addresses of rows; those that stand where births are only where these have a place of their own."""
+    """Yield a part's guides with addresses of rows; those that stand where births are only where these have a place of
+    their own."""
     for guide in part.guides:
         at = f"{address}{guide.at}"
         if not guide.at:
@@ -187,7 +189,8 @@ def _fields(effect: Effect, thing: Any, part: Any, path: Path) -> tuple[LaidFiel
         options = _options(effect, thing, part, facts)
         there = offered(facts, options)
         if there is not None:
-            described.append(LaidField((*path, facts.name), there))
+            asked_for = isinstance(part, Part) and facts.name in part.on_request
+            described.append(LaidField((*path, facts.name), replace(there, on_request=True) if asked_for else there))
     return tuple(described)
 
 
@@ -205,7 +208,7 @@ def _options(effect: Effect, thing: Any, part: Any, facts: FieldFacts) -> tuple[
         options = [Choosable(each.uid, each.name) for each in things]
         for uid in references(facts, getattr(part, facts.name, None)):
             if uid not in {each.uid for each in things}:
-                named = found(group, uid)
+                named = find_thing(group, uid)
                 options.insert(
                     0,
                     Choosable(uid, "missing" if named is None else named.name, why="It is not there, or does not fit."),
@@ -272,13 +275,13 @@ def ready_part(effect: Effect, thing: Any, kind: type[Part], data: dict[str, Any
     """Return a new part as plain data, with what it cannot do without where the effect has it."""
     for _ in range(2):
         ready = kind.model_validate(data)
-        lack = ready.wants(effect)
+        lack = ready.unmet_need(effect)
         facts = next((each for each in fields_of(kind) if lack is not None and each.name == lack[0]), None)
         options = _options(effect, thing, ready, facts) if facts is not None else None
         if not options or facts is None:
             break
         data = {**data, facts.name: [each.value for each in options[:2]] if _is_list(facts) else options[0].value}
-    return kind.model_validate(kind.suited(data, effect, thing)).model_dump(mode="json")
+    return kind.model_validate(kind.adapted_to(data, effect, thing)).model_dump(mode="json")
 
 
 def _is_list(facts: FieldFacts) -> bool:

@@ -1,4 +1,4 @@
-"""The intermediate representation of machine code as text: vectors of lanes, blocks, and the loop of a program while it is written."""
+"""LLVM intermediate representation as text: vectors of lanes, blocks, and the loop of a program."""
 
 from .emitter import LEAVES, Emitter
 from .text import Block, Lanes, float_text

@@ -1,4 +1,4 @@
-"""The text of a plan's loop while it is written: a block that also knows the run-time arrays."""
+"""The text of a program's loop: a block that also knows the run-time arrays."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ LEAVES = ("sin", "cos", "exp")  # functions that stand in the leaf module: LLVM 
 
 @dataclass
 class Emitter(Block):
-    """A block that also knows the run-time arrays: tables by slot, and where faults are counted."""
+    """A block with the run-time arrays: tables by slot, and counters of faults."""
 
     width: int
     tables: dict[tuple[str, int], int] = field(default_factory=dict)  # ("curve", slot) -> its place among the tables
@@ -22,7 +22,7 @@ class Emitter(Block):
         super().__init__(self.width)
 
     def table(self, group: str, slot: int) -> tuple[str, str]:
-        """Return the names of a table's pointer and of its number of rows, which the entry block loads."""
+        """Return the names of a table's pointer and number of rows, which the entry block loads."""
         k = self.tables.setdefault((group, slot), len(self.tables))
         return f"%table{k}", f"%rows{k}"
 
@@ -34,7 +34,7 @@ class Emitter(Block):
         return self.line(f"call {v} @{name}_lanes({v} {args[0].name})", "f")
 
     def buffer(self, vectors: int) -> str:
-        """Return a pointer to room for so many vectors on the stack."""
+        """Return a pointer to stack memory for a number of vectors."""
         name = f"%buffer{len(self.buffers)}"
         self.buffers.append(f"{name} = alloca [{vectors} x {self.type('f')}], align {4 * self.width}")
         return name

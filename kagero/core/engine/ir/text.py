@@ -1,7 +1,7 @@
-"""LLVM IR as text: vectors of W float lanes, written with Python's own operators.
+"""LLVM IR as text: vectors of W float lanes, written with Python's operators.
 
-A `Lanes` is a value of one of the vector types f (float), i (32-bit), k (64-bit) or m (mask); what is written with it
-becomes one line of IR. Nothing is contracted or reordered: each operation rounds as NumPy's does.
+A `Lanes` is a value of vector type f (float), i (32-bit), k (64-bit) or m (mask); each operation on it writes one line
+of IR. Nothing is contracted or reordered: each operation rounds as NumPy's does.
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ Number = float | int
 
 
 def float_text(value: float) -> str:
-    """Return a float32 constant as LLVM reads it: the bits of the same value in double precision."""
+    """Return a float32 constant in LLVM's notation: the bits of the same value in double precision."""
     return "0x" + struct.pack(">d", float(np.float32(value))).hex().upper()
 
 
@@ -59,7 +59,7 @@ class Lanes:
         return self._with({"i": "shl", "k": "shl"}, other)
 
     def __rshift__(self, other: Lanes | Number) -> Lanes:
-        """Shift right, filling with noughts."""
+        """Shift right, filling with zeros."""
         return self._with({"i": "lshr", "k": "lshr"}, other)
 
     def signed_shift(self, other: Lanes | Number) -> Lanes:
@@ -69,7 +69,7 @@ class Lanes:
         return self.block.line(f"fneg {self.block.type('f')} {self.name}", "f")
 
     def compare(self, how: str, other: Lanes | Number) -> Lanes:
-        """Return a mask; how is LLVM's word: olt, oge, ule, uno, ... for floats, eq, ult, ... for integers."""
+        """Return a mask. how: LLVM's predicate, such as olt, oge, ule, uno for floats and eq, ult for integers."""
         right = self.block.lanes(other, self.kind)
         word = "fcmp" if self.kind == "f" else "icmp"
         return self.block.line(f"{word} {how} {self.block.type(self.kind)} {self.name}, {right.name}", "m")
@@ -81,20 +81,20 @@ class Lanes:
         return self.compare("oge", other)
 
     def where(self, yes: Lanes | Number, no: Lanes | Number, kind: str = "f") -> Lanes:
-        """Return, of a mask, yes where it holds and no elsewhere."""
+        """Return `yes` where the mask holds and `no` elsewhere."""
         b = self.block
         a, c = b.lanes(yes, kind), b.lanes(no, kind)
         return b.line(f"select {b.type('m')} {self.name}, {b.type(kind)} {a.name}, {b.type(kind)} {c.name}", kind)
 
     def to(self, kind: str) -> Lanes:
-        """Convert: f and i by value (whole numbers of less than 2^31), k to i by its lower half, i to k without sign."""
+        """Convert: f and i by value (whole numbers below 2^31), k to i by its lower half, i to k unsigned."""
         b = self.block
         word = {"fi": "fptosi", "if": "sitofp", "ki": "trunc", "ik": "zext"}[self.kind + kind]
         return b.line(f"{word} {b.type(self.kind)} {self.name} to {b.type(kind)}", kind)
 
 
 class Block:
-    """The text of one function while it is written. `label` is the basic block that lines go to now."""
+    """The text of one function. `label` is the basic block that lines are written to."""
 
     def __init__(self, width: int):
         self.width = width
@@ -128,7 +128,7 @@ class Block:
         self.label = label
 
     def lanes(self, value: Lanes | Number, kind: str) -> Lanes:
-        """Return a value as lanes: a number is the same in each."""
+        """Return a value as lanes; a number is repeated in each."""
         if isinstance(value, Lanes):
             return value
         scalar = {"f": "float", "i": "i32", "k": "i64", "m": "i1"}[kind]
@@ -140,7 +140,7 @@ class Block:
         return Lanes(self, f"splat ({scalar} {text})", kind)
 
     def splat(self, scalar: str, kind: str) -> Lanes:
-        """Return lanes that all hold a scalar value of the text."""
+        """Return lanes that all hold a scalar of the text."""
         element = {"f": "float", "i": "i32", "k": "i64"}[kind]
         one = self.scalar(f"insertelement {self.type(kind)} poison, {element} {scalar}, i32 0")
         return self.line(
@@ -149,7 +149,7 @@ class Block:
         )
 
     def intrinsic(self, name: str, *args: Lanes) -> Lanes:
-        """Call an intrinsic of floats such as sqrt, floor, fabs, copysign, exp, sin, cos, log, pow."""
+        """Call a floating-point intrinsic such as sqrt, floor, fabs, copysign, exp, sin, cos, log, pow."""
         full = f"llvm.{name}.v{self.width}f32"
         kinds = ", ".join(self.type("f") for _ in args)
         self.declared[full] = f"declare {self.type('f')} @{full}({kinds})"
@@ -171,10 +171,10 @@ class Block:
     def fabs(self, x: Lanes) -> Lanes:
         return self.intrinsic("fabs", x)
 
-    def least(self, a: Lanes, b: Lanes) -> Lanes:
-        """numpy.minimum: what is not a number comes through."""
+    def minimum(self, a: Lanes, b: Lanes) -> Lanes:
+        """As numpy.minimum: NaN propagates."""
         return (a.compare("olt", b) | a.compare("uno", a)).where(a, b)
 
-    def most(self, a: Lanes, b: Lanes) -> Lanes:
-        """numpy.maximum: what is not a number comes through."""
+    def maximum(self, a: Lanes, b: Lanes) -> Lanes:
+        """As numpy.maximum: NaN propagates."""
         return (a.compare("ogt", b) | a.compare("uno", a)).where(a, b)

@@ -1,7 +1,7 @@
-"""The leaves, written and compiled once for each width: noise and the curl of it, curves, gradients, powers.
+"""Leaf functions, written and compiled once for each width: noise and its curl, curves, gradients, powers.
 
-What plans call often is small there, so that a plan compiles fast. Each line is that of `kernels/noise.py` and
-`kernels/curves.py`, in its order, so that both round alike. Sources are named there.
+Programs call them instead of inlining them, and compile fast. Each line is that of `kernels/noise.py` and
+`kernels/curves.py`, in the same order, so that both round alike. Sources are named there.
 """
 
 from __future__ import annotations
@@ -24,12 +24,14 @@ NAMES = (
 
 
 def gradient_codes() -> list[int]:
-    """Return, for x, y and z, the sixteen gradients' components as two bits each (0, 1, or 3 for -1) in a 32-bit number."""
+    """Return, for x, y and z, the components of the sixteen gradients as two bits each (0, 1, or 3 for -1) in a 32-bit
+    number."""
     return [sum((int(g) & 3) << (2 * h) for h, g in enumerate(GRADIENTS[:, axis])) for axis in range(3)]
 
 
 def tables() -> str:
-    """Return the global table of the leaf module: at i, the permutation's values at i and, eight bits up, at i + 1."""
+    """Return the leaf module's global table: entry i holds the permutation's value at i and, eight bits up, at i +
+    1."""
     pairs = [int(PERMUTATION[i]) | int(PERMUTATION[i + 1]) << 8 for i in range(256)]
     return (
         f"@permutation = private unnamed_addr constant [256 x i32] [{', '.join(f'i32 {p}' for p in pairs)}], align 64\n"
@@ -47,7 +49,7 @@ def noise_with_gradient(b: Block, x: Lanes, y: Lanes, z: Lanes) -> tuple[Lanes, 
         return v - whole, fine.where(wrapped, 0.0).to("i") & 255
 
     def look(index: Lanes) -> tuple[Lanes, Lanes]:
-        """Return the permutation at an index and behind it, both modulo 256: one gather."""
+        """Return the permutation at an index and the next, both modulo 256, by one gather."""
         at = index & 255
         pointers = b.scalar(f"getelementptr i32, ptr @permutation, {b.type('i')} {at.name}")
         name = f"llvm.masked.gather.v{b.width}i32.v{b.width}p0"
@@ -117,7 +119,7 @@ def noise_with_gradient(b: Block, x: Lanes, y: Lanes, z: Lanes) -> tuple[Lanes, 
 
 
 def lookup(b: Block, pointer: str, rows: str, columns: int, v: Lanes) -> list[Lanes]:
-    """Return the columns of a table's last row whose first column is not above v, for each lane."""
+    """Return, for each lane, the columns of a table's last row whose first column is at most v."""
 
     def row(at: str) -> list[Lanes]:
         start = b.scalar(f"mul i64 {at}, {columns}")
@@ -150,7 +152,7 @@ def lookup(b: Block, pointer: str, rows: str, columns: int, v: Lanes) -> list[La
 
 
 def within(b: Block, pointer: str, rows: str, columns: int, t: Lanes) -> Lanes:
-    """Hold t between a table's first and last key, as the kernels do."""
+    """Clamp t between a table's first and last key, as the kernels do."""
     before_last = b.scalar(f"sub i64 {rows}, 1")
     last = b.scalar(f"mul i64 {before_last}, {columns}")
     last_at = b.scalar(f"getelementptr float, ptr {pointer}, i64 {last}")
@@ -161,8 +163,8 @@ def within(b: Block, pointer: str, rows: str, columns: int, t: Lanes) -> Lanes:
 
 
 def leaf_module(width: int) -> str:
-    """Return the IR of all leaves. Those of noise take pointers to its arguments' vectors (x, y, z, time, scale, drift, and how strong an
-    octave is after the one before), to nine offsets, to where its results go (one vector, or three), and the number of octaves."""
+    """Return the IR of all leaves. Those of noise take pointers to the vectors of their arguments (x, y, z, time,
+    scale, drift, gain), to nine offsets and to their results (one vector, or three), and the number of octaves."""
     functions: list[str] = []
     declared: dict[str, str] = {}
     for name, outs in (("noise_lanes", 1), ("curl_lanes", 3), ("turbulence_lanes", 3)):
@@ -266,11 +268,12 @@ def _power(width: int) -> tuple[str, Block]:
 
 
 def _function_of(name: str, width: int) -> tuple[str, Block]:
-    """Return sin, cos or exp for all lanes at once, where each is within what the short way is good for; else libm's for each lane.
+    """Return sin, cos or exp of all lanes at once where each is within the fast method's range, otherwise by libm lane
+    by lane.
 
-    The short ways are those of the Cephes mathematical library (S. Moshier, Methods and Programs for Mathematical Functions, 1989; its numbers from
-    memory, and measured against float64 in `tests/engine/test_native.py`): an argument less a multiple of pi / 2 or log 2 in three or two parts,
-    and a polynomial.
+    The fast methods are those of the Cephes mathematical library (S. Moshier, Methods and Programs for Mathematical
+    Functions, 1989; coefficients from memory, and measured against float64 in `tests/engine/test_native.py`): range
+    reduction by a multiple of pi / 2 or log 2 in two or three parts, and a polynomial.
     """
     b = Block(width)
     x = Lanes(b, "%x", "f")
@@ -307,7 +310,7 @@ def _exp(b: Block, x: Lanes) -> Lanes:
 
 
 def _fault(width: int) -> tuple[str, Block]:
-    """Count the lanes of a mask at a guard, and remember the first particle there."""
+    """Count the lanes of a mask at a guard, and remember the first particle."""
     b = Block(width)
     w = f"i{width}"
     b.declared["bits"] = f"declare {w} @llvm.ctpop.{w}({w})\ndeclare {w} @llvm.cttz.{w}({w}, i1)"

@@ -1,4 +1,4 @@
-"""Compiles IR to machine code, and keeps what is compiled: the leaves once for each width, plans by their structure."""
+"""Compiles IR to machine code and keeps it: leaves once for each width, programs by their structure."""
 
 from __future__ import annotations
 
@@ -17,29 +17,31 @@ from ...memory import PROCESS
 from .leaves import NAMES, leaf_module
 
 WIDTHS = (4, 8, 16)
-WORTH_IT = 2  # better code, which takes about twice as long to write, is written for what has run for so many times what its first code took
+# better code, which takes about twice as long to write, is written for what has run for so many times what its first
+# code took
+OPTIMISE_AFTER = 2
 _lock = threading.RLock()
 
 
 @lru_cache(maxsize=1)
-def host() -> None:
-    """Prepare LLVM for this processor."""
+def initialise_llvm() -> None:
+    """Initialise LLVM for this processor."""
     llvm.initialize_native_target()
     llvm.initialize_native_asmprinter()
 
 
 @lru_cache(maxsize=1)
 def widths() -> tuple[int, ...]:
-    """Return the widths this host can run, in float lanes, narrow ones first."""
+    """Return the vector widths this host can run, in float lanes, ascending."""
     features = dict(llvm.get_host_cpu_features())
     has = {4: True, 8: features.get("avx2", False), 16: features.get("avx512f", False)}
     return tuple(w for w in WIDTHS if has[w])
 
 
 class Compiled:
-    """A function in machine code. First what the compiler writes fastest; better code takes its place when it is ready.
+    """A function in machine code: first as the compiler produces it fastest, then optimised in the background.
 
-    Both do the same operations in the same order, so that results are the same to the bit whichever runs.
+    Both do the same operations in the same order, so that results are identical to the bit.
     """
 
     def __init__(self, text: str):
@@ -48,16 +50,16 @@ class Compiled:
         self._ran = 0.0
         started = time.perf_counter()
         self._take(_compile(text, 0))
-        self._worth = WORTH_IT * (time.perf_counter() - started)
+        self._worth = OPTIMISE_AFTER * (time.perf_counter() - started)
 
-    def ran(self, seconds: float) -> None:
-        """Told of every run, how long it took: what has run for long is worth better code."""
+    def record_run(self, seconds: float) -> None:
+        """Add a run's duration; after enough of it the code is optimised."""
         self._ran += seconds
         if self._ran >= self._worth and not self._asked:
             self._asked = True
-            _improver.submit(self.improve)
+            _improver.submit(self.optimise)
 
-    def improve(self) -> None:
+    def optimise(self) -> None:
         self._take(_compile(self.text, 2))
         self.thorough = True
 
@@ -68,7 +70,7 @@ class Compiled:
 
 
 class _Function:
-    """Calls machine code, and keeps its engine alive for as long."""
+    """Calls machine code, and keeps its engine alive."""
 
     def __init__(self, engine: llvm.ExecutionEngine, function: Callable[..., None]):
         self._engine, self._function = engine, function
@@ -90,7 +92,8 @@ compiled_count = 0  # how many plans were ever compiled: tests and the bench rea
 
 
 def compile_plan(structure: str, width: int, text: str) -> Compiled:
-    """Return the machine code of IR that defines `run`; of equal structures the same. Raises RuntimeError when LLVM refuses it."""
+    """Return the machine code of IR that defines `run`; the same for equal structures. Raises RuntimeError when LLVM
+    refuses it."""
     global compiled_count
     with _lock:
         known: Compiled | None = _plans.get((structure, width))
@@ -109,8 +112,8 @@ def known_plan(structure: str, width: int) -> Compiled | None:
 
 
 def _compile(text: str, effort: int) -> llvm.ExecutionEngine:
-    """Return an engine with a module's code; effort 0 is fastest written, 3 goes through LLVM's passes too."""
-    host()
+    """Return an execution engine with a module's code. effort: LLVM's optimisation level, 0 to 3."""
+    initialise_llvm()
     module = llvm.parse_assembly(text)
     machine = llvm.Target.from_default_triple().create_target_machine(
         cpu=llvm.get_host_cpu_name(), features=llvm.get_host_cpu_features().flatten(), opt=min(effort, 2)
@@ -127,5 +130,5 @@ def _compile(text: str, effort: int) -> llvm.ExecutionEngine:
 
 
 def version() -> str:
-    """Return what decides results besides the plan: for cache keys."""
+    """Return everything that decides results besides the plan, for cache keys."""
     return f"numpy {np.__version__} llvmlite {llvmlite.__version__} {llvm.get_host_cpu_name()}"

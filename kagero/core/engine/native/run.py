@@ -1,4 +1,5 @@
-"""Runs a program as machine code: what all particles share is computed as the reference engine does, the rest in lanes."""
+"""Runs a program as machine code: values that all particles share as the reference engine computes them, the rest in
+lanes."""
 
 from __future__ import annotations
 
@@ -19,11 +20,11 @@ from ..ir import Emitter, Lanes
 from ..operations import OPERATIONS
 from ..run_state import F32, Faults, Run
 from .machine import Compiled, compile_plan, known_plan
-from .staged import Cut, cut, is_leaf, leaves_of, run_cuts
+from .staged import Segment, is_leaf, leaves_of, run_segments, split_at_leaves
 
 NO_PARTICLE = np.iinfo(np.int64).max
-TIMES = {"time", "middle", "time.later", "time.sooner"}  # inputs that differ from step to step
-APIECE = 16_384  # particles below which a second thread costs more than it saves
+TIME_INPUTS = {"time", "middle", "time.later", "time.sooner"}  # inputs that differ from step to step
+MIN_PARTICLES_PER_THREAD = 16_384  # particles below which a second thread costs more than it saves
 _pool: ThreadPoolExecutor | None = None
 _pool_lock = threading.Lock()
 
@@ -37,7 +38,7 @@ def _workers(threads: int) -> ThreadPoolExecutor:
 
 
 class Layout:
-    """A program for one choice of which inputs differ between particles: shared operations, and the IR of the rest."""
+    """A program for one choice of inputs that vary between particles: its shared operations, and the IR of the rest."""
 
     def __init__(self, program: Program, varying: frozenset[str], width: int):
         self.width, self.operations = width, len(program.operations)
@@ -47,7 +48,7 @@ class Layout:
         self.steady: list[reference.Step] = []  # what all particles share and the time does not change
         self.shared: list[reference.Step] = []  # what they share at a time
         moving = [False] * program.size
-        for name in TIMES & program.inputs.keys():
+        for name in TIME_INPUTS & program.inputs.keys():
             moving[program.inputs[name]] = True
         lanes: list[Operation] = []
         for op in program.operations:
@@ -104,7 +105,8 @@ class Layout:
             load("float", "%uniforms", k, f"%one{k}")
             lines.append(f"  %some{k} = insertelement {b.type('f')} poison, float %one{k}, i32 0")
             lines.append(
-                f"  %uniform{k} = shufflevector {b.type('f')} %some{k}, {b.type('f')} poison, <{self.width} x i32> zeroinitializer"
+                f"  %uniform{k} = shufflevector {b.type('f')} %some{k}, {b.type('f')} poison, <{self.width} x i32> "
+                "zeroinitializer"
             )
         lines += [
             f"  %counted = trunc i64 %count to i{self.width}",
@@ -118,7 +120,10 @@ class Layout:
         ]
         # phis that name the block they come from call the first one body, not entry
         body = [line.replace("%entry ]", "%body ]") for line in b.lines]
-        head = "define void @run(i64 %start, i64 %stop, ptr %arrays, ptr %uniforms, ptr %tables, ptr %rows, ptr %faults, i64 %count) {"
+        head = (
+            "define void @run(i64 %start, i64 %stop, ptr %arrays, ptr %uniforms, ptr %tables, ptr %rows, ptr %faults, "
+            "i64 %count) {"
+        )
         weights = '!0 = !{!"branch_weights", i32 1, i32 100000}'
         text = [*b.declared.values(), head, *lines, *body, "  br label %next", "done:", "  ret void", "}", weights]
         return b, "\n".join(text)
@@ -129,19 +134,20 @@ _layouts = PROCESS.region("machine code", 0.5, lambda layout: 16_384 + 4096 * la
 
 
 def layout_of(program: Program, varying: frozenset[str], width: int) -> Layout:
-    """Return the layout of a program, the same for equal ones; machine code is shared by all of one structure."""
+    """Return the layout of a program, the same for equal ones; programs of one structure share machine code."""
     return _layouts((program.structure, program.rows, varying, width), lambda: Layout(program, varying, width))
 
 
 class NativePrepared(reference.Prepared):
-    """A program ready to run as machine code; the same calls as `reference.Prepared`. Compiles at its first run, unless known."""
+    """A program prepared as machine code, with the methods of `reference.Prepared`. It is compiled at its first run,
+    unless it is known."""
 
     def __init__(self, program: Program, width: int, threads: int):
         super().__init__(program)
         self.width, self.threads = width, threads
         self._layouts_built: dict[frozenset[str], Layout] = {}
         self.has_leaves = any(is_leaf(op) for op in program.operations)
-        self._cuts: dict[frozenset[str], tuple[list[Cut], set[int], list[NativePrepared]] | None] = {}
+        self._cuts: dict[frozenset[str], tuple[list[Segment], set[int], list[NativePrepared]] | None] = {}
         self._steady: dict[frozenset[str], tuple[Any, list[Any]]] = {}
         self._tables: dict[int, tuple[ProgramValues, Layout, list[np.ndarray], Any, np.ndarray]] = {}
 
@@ -163,7 +169,7 @@ class NativePrepared(reference.Prepared):
         if self.has_leaves and (staged := self._staged(varying)) is not None:
             cuts, shared, parts = staged
             pool = _workers(self.threads) if self.threads > 1 and not block else None
-            run_cuts(
+            run_segments(
                 cuts,
                 shared,
                 program,
@@ -184,12 +190,12 @@ class NativePrepared(reference.Prepared):
             self._lanes(layout, slots, values, inputs, results, count, faults, block)
         return results
 
-    def _staged(self, varying: frozenset[str]) -> tuple[list[Cut], set[int], list[NativePrepared]] | None:
-        """Return the cuts of a program with leaves over arrays, None where all particles share what these are given."""
+    def _staged(self, varying: frozenset[str]) -> tuple[list[Segment], set[int], list[NativePrepared]] | None:
+        """Return the segments of a program with array leaves, or None where all particles share their arguments."""
         if varying not in self._cuts:
             staged = None
             if leaves_of(self.program, varying):
-                cuts, shared = cut(self.program, varying)
+                cuts, shared = split_at_leaves(self.program, varying)
                 staged = (cuts, shared, [NativePrepared(each.program, self.width, self.threads) for each in cuts])
             self._cuts[varying] = staged
         return self._cuts[varying]
@@ -206,7 +212,7 @@ class NativePrepared(reference.Prepared):
         run = Run(values, size=1, faults=None)
         given = {name: F32(inputs[name]) for name in self.program.inputs if name not in varying}
         exact = {self.program.inputs[name]: inputs[name] for name in given}
-        steady_for = (id(values), tuple(value for name, value in given.items() if name not in TIMES))
+        steady_for = (id(values), tuple(value for name, value in given.items() if name not in TIME_INPUTS))
         with np.errstate(all="ignore"):
             known = self._steady.get(varying)
             if known is None or known[0] != steady_for:
@@ -216,20 +222,21 @@ class NativePrepared(reference.Prepared):
                 run.size, run.faults = count, faults
                 run.exact = exact
                 for step in layout.steady:
-                    step(run, slots, _NOTHING, 1)
+                    step(run, slots, _EMPTY_TABLE, 1)
                 known = self._steady[varying] = (steady_for, slots)
             slots = list(known[1])
-            for name in TIMES & given.keys():
+            for name in TIME_INPUTS & given.keys():
                 slots[self.program.inputs[name]] = given[name]
             run.size, run.faults, run.exact = count, faults, exact
             keys = inputs.get("key")
             run.keys = keys if isinstance(keys, np.ndarray) else None
             for step in layout.shared:
-                step(run, slots, _NOTHING, 1)
+                step(run, slots, _EMPTY_TABLE, 1)
         return slots
 
     def _run_time(self, layout: Layout, values: ProgramValues) -> tuple[Any, np.ndarray]:
-        """Return pointers to the tables that the lanes read, and their rows; kept as long as values and layout are the same."""
+        """Return pointers to the tables that the lanes read, and their numbers of rows; cached for the same values and
+        layout."""
         known = self._tables.get(id(layout))
         if known is None or known[0] is not values:
             tables = [_table(values, group, slot) for group, slot in layout.emitter.tables]
@@ -240,7 +247,7 @@ class NativePrepared(reference.Prepared):
     def bound(
         self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None
     ) -> reference.Bound:
-        """As of `reference.Prepared.bound`. Safe for several threads at once."""
+        """As `reference.Prepared.bound`. Thread-safe."""
         varying = frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray))
         if count == 0 or (self.has_leaves and self._staged(varying) is not None):
             return super().bound(values, inputs, count, faults)
@@ -262,7 +269,7 @@ class NativePrepared(reference.Prepared):
             pointers = (ctypes.c_void_p * (len(arrays) + len(places)))(*given, *(first + step * k for k in places))
             noted = call(start, stop, pointers)
             if faults is not None:
-                _note(layout.emitter.guards, noted, keys, faults)
+                _record_faults(layout.emitter.guards, noted, keys, faults)
 
         if count >= self.width:
             return span
@@ -277,8 +284,8 @@ class NativePrepared(reference.Prepared):
     def _machine_code(
         self, layout: Layout, slots: list[Any], values: ProgramValues
     ) -> Callable[[int, int, Any], list[np.ndarray]]:
-        """Return a function that runs a layout's lanes from start to stop over pointers to inputs and outputs, which have room for a vector at
-        least; it returns what guards noted."""
+        """Return a function that runs a layout's lanes from start to stop over pointers to inputs and outputs, each
+        with room for at least one vector; it returns what guards noted."""
         if layout.function is None:
             layout.function = compile_plan(layout.structure, self.width, layout.text)
         function = layout.function
@@ -301,7 +308,7 @@ class NativePrepared(reference.Prepared):
             ):  # a whole vector all the same, over some before too: same inputs, same results; only the rest is counted
                 at = max(0, stop - width)
                 noted.append(part(at, at + width, pointers, ((1 << rest) - 1) << (stop - rest - at)))
-            function.ran(time.perf_counter() - started)
+            function.record_run(time.perf_counter() - started)
             return noted
 
         return lanes
@@ -338,13 +345,13 @@ class NativePrepared(reference.Prepared):
             for out, buffer in zip(outs, room, strict=True):
                 out[:] = buffer[:count]
         if faults is not None:
-            _note(layout.emitter.guards, noted, inputs.get("key"), faults)
+            _record_faults(layout.emitter.guards, noted, inputs.get("key"), faults)
 
     def _spans(self, count: int, block: int) -> list[tuple[int, int]]:
         if block:
             size = max(self.width, block // self.width * self.width)
         else:
-            parts = max(1, min(self.threads, count // APIECE))
+            parts = max(1, min(self.threads, count // MIN_PARTICLES_PER_THREAD))
             size = -(-count // parts // self.width) * self.width
         return [(start, min(count, start + size)) for start in range(0, count, size)]
 
@@ -353,7 +360,7 @@ def _inputs(layout: Layout, inputs: dict[str, Any]) -> list[np.ndarray]:
     return [np.ascontiguousarray(inputs[name], np.uint64 if name == "key" else F32) for name in layout.inputs]
 
 
-_NOTHING = np.empty((0, 1), F32)
+_EMPTY_TABLE = np.empty((0, 1), F32)
 
 
 def _table(values: ProgramValues, group: str, slot: int) -> np.ndarray:
@@ -377,7 +384,7 @@ def _address(array: np.ndarray) -> int:
     return int(array.__array_interface__["data"][0])
 
 
-def _note(rows: list[str], noted: list[np.ndarray], keys: Any, faults: Faults) -> None:
+def _record_faults(rows: list[str], noted: list[np.ndarray], keys: Any, faults: Faults) -> None:
     totals = noted[0][:, 0] if len(noted) == 1 else np.sum([part[:, 0] for part in noted], axis=0)
     if not totals.any():
         return

@@ -1,4 +1,5 @@
-"""A program cut where leaves over arrays stand: lanes run up to them, then the leaves over all particles, then the lanes after."""
+"""Programs split at array leaves: lanes run up to a leaf, then the leaf runs over all particles, then the lanes after
+it."""
 
 from __future__ import annotations
 
@@ -17,26 +18,26 @@ LEAF_BLOCK = 4_096  # particles a thread takes of a leaf
 
 
 @dataclass(frozen=True)
-class Cut:
-    """What runs one after the other: lanes as a program of its own, then leaves. shared: values that all particles have in common."""
+class Segment:
+    """A part of a split program: lanes as a program of its own, then leaves."""
 
     program: Program
     leaves: tuple[Operation, ...]
 
 
 def is_leaf(op: Operation) -> bool:
-    """Return whether an operation is a function over whole arrays, for which there is no IR."""
+    """Return whether an operation is a function of whole arrays, without IR."""
     entry = OPERATIONS.get(op.name)
     return entry is not None and entry.ir is LEAF
 
 
 def leaves_of(program: Program, varying: frozenset[str]) -> set[int]:
-    """Return which operations are leaves over arrays whose arguments differ between particles, by their place."""
-    alike = _alike(program, varying)
+    """Return the array leaves whose arguments vary between particles, by position."""
+    alike = _uniform_values(program, varying)
     return {i for i, op in enumerate(program.operations) if is_leaf(op) and not all(alike[a] for a in op.args)}
 
 
-def _alike(program: Program, varying: frozenset[str]) -> list[bool]:
+def _uniform_values(program: Program, varying: frozenset[str]) -> list[bool]:
     alike = [True] * program.size
     for name in varying:
         alike[program.inputs[name]] = False
@@ -46,9 +47,10 @@ def _alike(program: Program, varying: frozenset[str]) -> list[bool]:
     return alike
 
 
-def cut(program: Program, varying: frozenset[str]) -> tuple[list[Cut], set[int]]:
-    """Return a program's cuts in order, and the values that all particles share. A value `k` goes from one to the next as `~k`."""
-    leaves, alike = leaves_of(program, varying), _alike(program, varying)
+def split_at_leaves(program: Program, varying: frozenset[str]) -> tuple[list[Segment], set[int]]:
+    """Return a program's segments in order, and the values that all particles share. Value `k` is passed between
+    segments as `~k`."""
+    leaves, alike = leaves_of(program, varying), _uniform_values(program, varying)
     level = [0] * program.size
     at: list[int] = []
     for i, op in enumerate(program.operations):
@@ -69,12 +71,12 @@ def cut(program: Program, varying: frozenset[str]) -> tuple[list[Cut], set[int]]
         for value in sorted({a for op in parts[k] for a in op.args} - mine):
             inputs[named.get(value, f"~{value}")] = value
         outputs = {f"~{value}": value for value in sorted(mine & later)}
-        cuts.append(Cut(Program(inputs, tuple(parts[k]), outputs, program.size), tuple(after[k])))
+        cuts.append(Segment(Program(inputs, tuple(parts[k]), outputs, program.size), tuple(after[k])))
     return cuts, {value for value in range(program.size) if alike[value]}
 
 
-def run_cuts(
-    cuts: list[Cut],
+def run_segments(
+    cuts: list[Segment],
     shared: set[int],
     program: Program,
     values: ProgramValues,
@@ -85,7 +87,7 @@ def run_cuts(
     pool: Executor | None,
     threads: int,
 ) -> None:
-    """Write the outputs into results. lanes: runs the program of the k-th cut."""
+    """Write the outputs into results. lanes: runs the program of segment k."""
     known: dict[int, Any] = {value: inputs[name] for name, value in program.inputs.items()}
     for k, each in enumerate(cuts):
         given = {name: known[value] for name, value in each.program.inputs.items()}

@@ -1,4 +1,4 @@
-"""Every operation of plans, one entry each: its shape, its NumPy function (the definition) and its IR."""
+"""Every operation of programs, one entry each: its NumPy function (the definition) and its IR."""
 
 from . import arithmetic, fields, formula, placing, stage
 from .entry import LEAF, Entry

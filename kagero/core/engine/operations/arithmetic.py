@@ -1,4 +1,5 @@
-"""Arithmetic, shaping and the integrator's functions: each with its NumPy function and its IR side by side."""
+"""Arithmetic, shaping functions and the integrator's functions, each with its NumPy function and its IR side by
+side."""
 
 from __future__ import annotations
 
@@ -25,7 +26,7 @@ def _copy(x: Any, out: Any) -> Any:
 
 
 def _share(x: Any, low: Any, high: Any, out: Any) -> Any:
-    """Share of the way from low to high, unbounded; where both are equal, a step from 0 to 1 there."""
+    """(x - low) / (high - low), unbounded; where both are equal, a step from 0 to 1 there."""
     span = high - low
     if np.ndim(span) == 0:
         if span == 0:
@@ -49,7 +50,7 @@ def _clamp(x: Any, out: Any) -> Any:
 
 
 def _clamp_ir(b: Emitter, op: Operation, x: Lanes) -> list[Lanes]:
-    return [b.least(b.most(x, b.lanes(0.0, "f")), b.lanes(1.0, "f"))]
+    return [b.minimum(b.maximum(x, b.lanes(0.0, "f")), b.lanes(1.0, "f"))]
 
 
 def _repeat(x: Any, out: Any) -> Any:
@@ -58,14 +59,14 @@ def _repeat(x: Any, out: Any) -> Any:
 
 
 def _mirror(x: Any, out: Any) -> Any:
-    """0..1 and back again, with period 2."""
+    """0 to 1 and back again, with period 2."""
     y = x - F32(2) * np.floor(x * F32(0.5))
     return np.minimum(y, F32(2) - y, out=out)
 
 
 def _mirror_ir(b: Emitter, op: Operation, x: Lanes) -> list[Lanes]:
     y = x - b.floor(x * 0.5) * 2.0
-    return [b.least(y, b.lanes(2.0, "f") - y)]
+    return [b.minimum(y, b.lanes(2.0, "f") - y)]
 
 
 def _power(x: Any, e: Any, out: Any) -> Any:
@@ -76,7 +77,7 @@ def _power(x: Any, e: Any, out: Any) -> Any:
 
 
 def _power_ir(b: Emitter, op: Operation, x: Lanes, e: Lanes) -> list[Lanes]:
-    """|x|^e with the sign of x; where e is 1, x itself. Where all are 1, which is usual, nothing is computed."""
+    """|x|^e with the sign of x; x itself where e is 1. Where every e is 1, the usual case, nothing is computed."""
     plain = e.compare("oeq", 1.0)
     bits = b.scalar(f"bitcast {b.type('m')} {plain.name} to i{b.width}")
     all_plain = b.scalar(f"icmp eq i{b.width} {bits}, -1")
@@ -92,7 +93,7 @@ def _power_ir(b: Emitter, op: Operation, x: Lanes, e: Lanes) -> list[Lanes]:
 
 
 def _cbrt_ir(b: Emitter, op: Operation, x: Lanes) -> list[Lanes]:
-    """A power for a start, and one step of Newton's method, which puts its last digits right; tiny ones scaled by 2^72."""
+    """A power as a start, then one Newton step for the last digits; tiny numbers are scaled by 2^72."""
     size = b.fabs(x)
     tiny = size < 1e-20
     size = tiny.where(size * 2.0**72, size)
@@ -121,7 +122,7 @@ def _decay(k: Any, dt: Any, out: Any) -> Any:
 
 
 def _relax(k: Any, dt: Any, out: Any) -> Any:
-    """(1 - exp(-k dt)) / k, and dt where k is nought."""
+    """(1 - exp(-k dt)) / k, and dt where k is 0."""
     if np.ndim(k) == 0 and k == 0:
         return _copy(dt, out)
     safe = np.where(k == 0, ONE, k)
@@ -130,7 +131,7 @@ def _relax(k: Any, dt: Any, out: Any) -> Any:
 
 
 def _relax_ir(b: Emitter, op: Operation, k: Lanes, dt: Lanes) -> list[Lanes]:
-    """(1 - exp(-k dt)) / k, and dt where k is nought; by a series where exp would lose the digits."""
+    """(1 - exp(-k dt)) / k, and dt where k is 0; by a series where exp would lose digits."""
     x = -k * dt
     flat = k.compare("oeq", 0.0)
     series = x * (x * (x * (x * (x * (x * (1 / 720) + 1 / 120) + 1 / 24) + 1 / 6) + 0.5) + 1.0)
@@ -139,7 +140,8 @@ def _relax_ir(b: Emitter, op: Operation, k: Lanes, dt: Lanes) -> list[Lanes]:
 
 
 def _creep(k: Any, dt: Any, out: Any) -> Any:
-    """(dt - (1 - exp(-k dt)) / k) / k, and dt² / 2 where k is nought: how far a push of 1 m/s² has moved what the air slows at a rate k."""
+    """(dt - (1 - exp(-k dt)) / k) / k, and dt² / 2 where k is 0: displacement by an acceleration of 1 m/s² under drag
+    at rate k."""
     k, dt = np.asarray(k, np.float64), np.asarray(dt, np.float64)
     x = k * dt
     small = np.abs(x) < 0.05
@@ -163,8 +165,9 @@ def _crept(b: Emitter, k: Lanes, dt: Lanes) -> Lanes:
 
 
 def _flight(run: Any, op: Operation, args: list[Any], outs: list[Any]) -> None:
-    """What a step of length dt makes of x'' = a - k x' - s x, per axis: how much of the speed is kept, what distance a speed of 1 makes, and
-    what distance a push of 1 m/s² makes; damped oscillation, critical and over-damped, exact for any dt. Source: any textbook of mechanics."""
+    """The solution of x'' = a - k x' - s x over a step of dt, per axis: share of the velocity that remains,
+    displacement by a velocity of 1, and displacement by an acceleration of 1. Under-damped, critical and over-damped;
+    exact for any dt. Any textbook of mechanics."""
     k, s, dt = (np.asarray(a, np.float64) for a in args)
     far, near = flight_of(k * dt, s * dt * dt)
     outs[0][...] = 1 - k * dt * far - s * dt * dt * near
@@ -173,7 +176,8 @@ def _flight(run: Any, op: Operation, args: list[Any], outs: list[Any]) -> None:
 
 
 def flight_of(k: Any, q: Any) -> tuple[Any, Any]:
-    """Return, for a step of length 1, the distances of a unit speed and of a unit push; k: damping, q: stiffness, 0 or more, float64."""
+    """Return, for a step of length 1, the displacements by unit velocity and unit acceleration. k: damping, q:
+    stiffness, 0 or more, float64."""
     k, q = np.broadcast_arrays(np.asarray(k, np.float64), np.asarray(q, np.float64))
     small = (k < 0.5) & (q < 0.25)
     first = np.full(k.shape, 0.5)
@@ -231,7 +235,7 @@ def _flight_ir(b: Emitter, op: Operation, k: Lanes, s: Lanes, dt: Lanes) -> list
 
 
 def _relaxed(b: Emitter, x: Lanes) -> Lanes:
-    """(1 - exp(-x)) / x, and 1 where x is nought; by a series where exp would lose the digits."""
+    """(1 - exp(-x)) / x, and 1 where x is 0; by a series where exp would lose digits."""
     y = -x
     series = y * (y * (y * (y * (y * (y * (1 / 720) + 1 / 120) + 1 / 24) + 1 / 6) + 0.5) + 1.0)
     grown = b.fabs(x).compare("olt", 0.25).where(series, b.intrinsic("exp", y) - 1.0)
@@ -244,8 +248,8 @@ OPERATIONS: dict[str, Entry] = {
     "sub": Entry(lambda a, b, out: np.subtract(a, b, out=out), lambda b, op, x, y: [x - y]),
     "mul": Entry(lambda a, b, out: np.multiply(a, b, out=out), lambda b, op, x, y: [x * y]),
     "div": Entry(lambda a, b, out: np.divide(a, b, out=out), lambda b, op, x, y: [x / y]),
-    "min": Entry(lambda a, b, out: np.minimum(a, b, out=out), lambda b, op, x, y: [b.least(x, y)]),
-    "max": Entry(lambda a, b, out: np.maximum(a, b, out=out), lambda b, op, x, y: [b.most(x, y)]),
+    "min": Entry(lambda a, b, out: np.minimum(a, b, out=out), lambda b, op, x, y: [b.minimum(x, y)]),
+    "max": Entry(lambda a, b, out: np.maximum(a, b, out=out), lambda b, op, x, y: [b.maximum(x, y)]),
     "neg": Entry(lambda a, out: np.negative(a, out=out), lambda b, op, x: [-x]),
     "sqrt": Entry(lambda a, out: np.sqrt(a, out=out), lambda b, op, x: [b.sqrt(x)]),
     "cbrt": Entry(lambda a, out: np.cbrt(a, out=out), _cbrt_ir, ulp=4),

@@ -1,4 +1,4 @@
-"""What an operation computes: its NumPy function, and its IR or the leaf that it calls. Its signature stands in `program`."""
+"""An operation's computation: its NumPy function, and its IR or leaf. Its signature is in `program`."""
 
 from __future__ import annotations
 
@@ -15,17 +15,18 @@ Ir = Callable[..., "list[Lanes]"]
 
 
 def LEAF(*args: Any) -> list[Lanes]:
-    """Stand where the IR would: the native engine calls the operation's own function between two runs of lanes."""
+    """Placeholder for the IR of array leaves: the native engine calls their NumPy function between two runs of
+    lanes."""
     raise AssertionError("a leaf over arrays has no lanes")
 
 
 @dataclass(frozen=True)
 class Entry:
-    """One operation of plans.
+    """One operation.
 
-    numpy: function(*arguments, out) -> result, element by element; where `whole`, function(run, operation, arguments,
-    outs), for what gives several results or reads run-time values. It defines the operation. ir: the same for lanes.
-    ulp, near: how far the native engine may be from it, in units in the last place and besides that absolutely.
+    numpy: function(*arguments, out) -> result, element by element; or where `whole`, function(run, operation,
+    arguments, outs), for operations with several results or run-time values. It defines the operation. ir: the same for
+    lanes. ulp, near: the native engine's tolerance, in units in the last place, and an absolute one besides.
     """
 
     numpy: Callable[..., Any]
@@ -36,7 +37,7 @@ class Entry:
 
 
 def leaf(name: str, outs: int) -> Ir:
-    """Return the IR that calls a leaf of noise (`native/leaves.py`)."""
+    """Return the IR that calls a noise leaf (`native/leaves.py`)."""
 
     def call(b: Emitter, op: Operation, *args: Lanes) -> list[Lanes]:
         given, result = b.buffer(len(args)), b.buffer(outs)

@@ -1,4 +1,5 @@
-"""What reads run-time values: curves, gradients, draws, noise; and the guard, which counts what is not finite."""
+"""Operations that read run-time values: curves, gradients, draws, noise; and the guard, which counts results that are
+not finite."""
 
 from __future__ import annotations
 
@@ -10,7 +11,7 @@ import numpy as np
 
 from ...kernels.curves import curve_into, gradient_into
 from ...kernels.noise import curl_noise_into, lattice_offsets, noise_into, turbulence_into
-from ...kernels.random import normal_into, number_into, uniform_again_into, uniform_into
+from ...kernels.random import normal_into, number_into, redrawn_uniform_into, uniform_into
 from ..run_state import Run, full
 from .entry import Entry, leaf
 
@@ -60,7 +61,7 @@ def _draw_ir(b: Emitter, op: Operation, key: Lanes) -> list[Lanes]:
 
 
 def _redraw(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
-    uniform_again_into(args[0], full(args[1], run.size), np.uint64(run.values.seeds[int(op.attrs[0])]), outs[0])
+    redrawn_uniform_into(args[0], full(args[1], run.size), np.uint64(run.values.seeds[int(op.attrs[0])]), outs[0])
 
 
 def _redraw_ir(b: Emitter, op: Operation, key: Lanes, times: Lanes) -> list[Lanes]:
@@ -83,7 +84,7 @@ def _normal(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
 
 
 def _normal_ir(b: Emitter, op: Operation, u: Lanes) -> list[Lanes]:
-    """AS 241, PPND7, as in `kernels/random.py`; there in double precision, here in single."""
+    """AS 241, PPND7, as in `kernels/random.py`; single precision here, double there."""
     q = (u - 0.5) + 2.0**-25
     r = b.lanes(0.180625, "f") - q * q
     middle = (
@@ -121,7 +122,7 @@ def _vector_noise(kernel: Callable[..., None]) -> Callable[..., None]:
 
 
 def guard(run: Run, op: Operation, value: Any, before: Any, out: Any) -> Any:
-    """Return value, and where it is not finite, what it was before; what was replaced is counted."""
+    """Return value, or the value before where it is not finite; replacements are counted."""
     fine = np.isfinite(value)
     if out is None:
         if fine:
@@ -140,7 +141,7 @@ def guard(run: Run, op: Operation, value: Any, before: Any, out: Any) -> Any:
 
 
 def _guard_ir(b: Emitter, op: Operation, value: Lanes, before: Lanes) -> list[Lanes]:
-    """Keep what is finite, else what was before; count what was replaced, and remember the first particle."""
+    """Keep finite values, otherwise the value before; count replacements, and remember the first particle."""
     fine = b.fabs(value).compare("olt", math.inf)
     result = fine.where(value, before)
     bad = fine ^ 1

@@ -1,4 +1,5 @@
-"""What formulas need besides: comparisons, choices, rounding, and the functions of the C library, as GLSL names them."""
+"""Further operations of formulas: comparisons, selection, rounding, and functions of the C library under GLSL's
+names."""
 
 from __future__ import annotations
 
@@ -23,7 +24,7 @@ def _truth(ufunc: Any) -> Any:
 
 
 def _select(condition: Any, yes: Any, no: Any, out: Any) -> Any:
-    """Where the condition is not nought, yes, elsewhere no; both are computed."""
+    """yes where the condition is not 0, otherwise no; both are computed."""
     result = np.where(np.not_equal(condition, F32(0)), yes, no)
     return _copy(result, out)
 
@@ -34,7 +35,7 @@ def _sign_ir(b: Emitter, op: Operation, x: Lanes) -> list[Lanes]:
 
 
 def _sign(x: Any, out: Any) -> Any:
-    """-1, 0 or 1; nought loses its sign, and what is not a number stays so."""
+    """-1, 0 or 1; zero loses its sign, NaN stays."""
     return np.add(np.sign(x), F32(0), out=out)
 
 

@@ -1,4 +1,4 @@
-"""Directions and places from random numbers."""
+"""Directions and points from random numbers."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def _cone_direction_ir(
     safe = nothing.where(1.0, length)
     nx, ny, nz = ax / safe, nothing.where(1.0, ay / safe), az / safe
     cosine = b.lanes(1.0, "f") - u * (b.lanes(1.0, "f") - b.intrinsic("cos", half_angle))
-    sine = b.sqrt(b.most(b.lanes(1.0, "f") - cosine * cosine, b.lanes(0.0, "f")))
+    sine = b.sqrt(b.maximum(b.lanes(1.0, "f") - cosine * cosine, b.lanes(0.0, "f")))
     turn = v * (2 * math.pi)
     p, q = sine * b.intrinsic("cos", turn), sine * b.intrinsic("sin", turn)
     sign = b.intrinsic("copysign", b.lanes(1.0, "f"), nz)

@@ -1,8 +1,9 @@
-"""Exporters: frames out into files, one module a format. Frames come one after the other and go on at once: no clip is held whole."""
+"""Exporters: frames into files, one module a format. Frames are written one after the other; a clip is never held
+whole."""
 
 from .base import (
     EXPORTERS,
-    About,
+    ExportDetails,
     Exporter,
     FileExporter,
     FrameParticles,
@@ -10,7 +11,7 @@ from .base import (
     Option,
     Sequence,
     StoredColumn,
-    into_folder,
+    folder_in_place,
     read_options,
 )
 
@@ -18,7 +19,7 @@ EXPORTERS.load(__name__, "npz", "ply", "csv_table", "png", "exr", "flipbook", "f
 
 __all__ = [
     "EXPORTERS",
-    "About",
+    "ExportDetails",
     "Exporter",
     "FileExporter",
     "FrameParticles",
@@ -26,6 +27,6 @@ __all__ = [
     "Option",
     "Sequence",
     "StoredColumn",
-    "into_folder",
+    "folder_in_place",
     "read_options",
 ]

@@ -1,4 +1,5 @@
-"""Animated PNG, every frame whole: FFmpeg's writer, which keeps only what changed, left traces of what moved behind something (`tests.formats`).
+"""Animated PNG, every frame whole: FFmpeg's writer, which keeps only what changed, left traces of what moved behind
+something (`tests.formats`).
 
 PNG, third edition (W3C 2025), clauses 11.3.6.1 to 3: acTL, fcTL, fdAT; the pictures themselves are Pillow's.
 """
@@ -12,7 +13,7 @@ from typing import IO
 
 from PIL import Image
 
-from ..encoding import in_bytes
+from ..encoding import to_bytes
 from ..png_chunks import HEADER, chunk
 from .base import BEHIND, FileExporter, FramePicture, Option
 
@@ -33,7 +34,7 @@ class AnimatedPng(FileExporter):
 
     def frame(self, frame: FramePicture) -> None:
         buffer = io.BytesIO()
-        Image.fromarray(in_bytes(frame.pixels)).save(buffer, "PNG", compress_level=4)
+        Image.fromarray(to_bytes(frame.pixels)).save(buffer, "PNG", compress_level=4)
         data = buffer.getvalue()
         width, height = self.about.size
         if self.first:

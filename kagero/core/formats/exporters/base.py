@@ -1,4 +1,4 @@
-"""What an exporter is: a file format that frames are written in, one after the other."""
+"""The base of exporters: file formats into which frames are written in order."""
 
 from __future__ import annotations
 
@@ -21,10 +21,10 @@ OLD = (1980, 1, 1, 0, 0, 0)  # every file in a zip carries the same date, so tha
 
 @dataclass(frozen=True)
 class StoredColumn:
-    """One thing that files hold of every particle.
+    """A column of particle files.
 
-    name: in files; kind: its type, little-endian; parts: the names of its components, (): one number; unit: its symbol, in which it is
-    stored (metres, seconds, radians; colours in linear light, without one).
+    name: in files. kind: its type, little-endian. parts: names of its components; empty: one number. unit: symbol of
+    the stored unit (metres, seconds, radians; none for colours in linear light).
     """
 
     name: str
@@ -47,8 +47,8 @@ class FrameParticles:
 
 @dataclass(frozen=True)
 class FramePicture:
-    """A frame's picture, (height, width, 4) float32: linear light, premultiplied by alpha. passes: what a format asked for besides, by name, (height,
-    width, channels) float32; names: of those that are told apart by hashed names, these by their hash, by the pass."""
+    """A frame's picture, (height, width, 4) float32: linear light, premultiplied by alpha. passes: requested passes by
+    name, (height, width, channels) float32. names: for passes with hashed names, the names by hash."""
 
     number: int
     seconds: float
@@ -59,8 +59,8 @@ class FramePicture:
 
 @dataclass(frozen=True)
 class Option:
-    """Something that can be chosen of a format. default: tells its kind: yes or no, a whole number, one of choices, or several of them (a tuple);
-    choices: values and their words; lowest, highest: of numbers; unit: its symbol."""
+    """An option of a format. default: also determines its kind: a boolean, a whole number, one of the choices, or
+    several (a tuple). choices: values with their words. lowest, highest: of numbers. unit: its symbol."""
 
     name: str
     label: str
@@ -84,7 +84,7 @@ class Option:
         )
 
     def wrong(self, value: Any) -> str:
-        """Return why a value will not do, or nothing."""
+        """Return why a value is not allowed, or an empty string."""
         if self.kind == "tick":
             return "" if isinstance(value, bool) else "is yes or no"
         if self.kind == "whole":
@@ -100,7 +100,8 @@ class Option:
 
 
 def read_options(options: Iterable[Option], given: dict[str, Any]) -> dict[str, Any]:
-    """Return every option's value, those that were not given at their defaults. Raises RequestError for one that there is not or that will not do."""
+    """Return every option's value, defaults included. Raises RequestError for an unknown option or a value that is not
+    allowed."""
     known = {option.name: option for option in options}
     for name, value in given.items():
         if name not in known:
@@ -136,10 +137,10 @@ OPAQUE = Option(
 
 
 @dataclass(frozen=True)
-class About:
-    """What is exported: the effect's name, frames first..last, frames a second (an exact fraction), each emitter's uid and name, the columns
-    of its particles, and the size of its pictures in pixels. scratch: a folder for what is written on the way; options:
-    what was chosen of the format, by name."""
+class ExportDetails:
+    """What is exported: the effect's name, frames first..last, frames a second (an exact fraction), each emitter's uid
+    and name, the columns of its particles, and the pictures' size in pixels. scratch: a folder for temporary files.
+    options: of the format, by name."""
 
     effect: str
     first: int
@@ -152,7 +153,7 @@ class About:
     options: dict[str, Any] = field(default_factory=dict)
 
     def manifest(self, kind: str) -> dict[str, Any]:
-        """Return what a reader wants to know of an export besides its frames, as plain data (docs/FORMATS.md)."""
+        """Return the facts of an export for its readers, as plain data (docs/FORMATS.md)."""
         manifest: dict[str, Any] = {
             "format": kind,
             "effect": self.effect,
@@ -171,8 +172,8 @@ class About:
 
 
 class Exporter:
-    """A format. kind: its name in the API and on the command line; label, help: its words; suffix: of its files; media: their type;
-    takes: what its frames are; options: what can be chosen of it."""
+    """A format. kind: its name in the API and on the command line. label, help: its words. suffix: of its files. media:
+    their type. takes: what its frames are. options: its options."""
 
     kind: ClassVar[str] = ""
     label: ClassVar[str]
@@ -184,32 +185,32 @@ class Exporter:
     colour: ClassVar[str] = ""  # of pictures: what their numbers are, in words
 
     def passes(self) -> tuple[str, ...]:
-        """Return what it needs of every picture besides, by the names of passes."""
+        """Return the names of the passes it needs besides the picture."""
         return ()
 
     def fits(self) -> None:
-        """Raise RequestError where it cannot hold what it is to."""
+        """Raise RequestError where it cannot hold the export."""
 
     def remarks(self) -> list[str]:
-        """Return what is to be said of what was written, in words."""
+        """Return remarks about the written file."""
         return []
 
-    def __init__(self, about: About):
+    def __init__(self, about: ExportDetails):
         self.about = about
 
     def open(self, stream: IO[bytes]) -> None:
-        """Begin to write into a file."""
+        """Start writing into a file."""
         raise NotImplementedError
 
     def frame(self, frame: Any) -> None:
-        """Write one frame (FrameParticles or FramePicture, as it takes); they come in order."""
+        """Write one frame (FrameParticles or FramePicture, as `takes` says); frames come in order."""
         raise NotImplementedError
 
     def finish(self) -> None:
-        """Write what stands at the end. The stream is closed by whoever opened it."""
+        """Write the end of the file. The caller closes the stream."""
 
     def abandon(self) -> None:
-        """Let go of what is held, where writing ends before its end."""
+        """Release resources where writing ends early."""
 
 
 class FileExporter(Exporter):
@@ -222,7 +223,8 @@ class FileExporter(Exporter):
 
 
 class Sequence(Exporter):
-    """A format with a file a frame, in a zip or a folder, and a manifest beside them. ending: of each file; packed: worth compressing."""
+    """A format with one file for each frame, in a zip or a folder, and a manifest. ending: of each file. packed: worth
+    compressing."""
 
     ending: ClassVar[str]
     packed: ClassVar[bool] = True
@@ -238,12 +240,12 @@ class Sequence(Exporter):
         self._put: Callable[[str, bytes, bool], None] = put
 
     def manifest(self) -> dict[str, Any]:
-        """Return what stands in the manifest beside the frames, as plain data."""
+        """Return the manifest, as plain data."""
         manifest = self.about.manifest(self.kind)
         return {**manifest, "colour": self.colour} if self.colour else manifest
 
     def into(self, put: Callable[[str, bytes], None]) -> None:
-        """Hand each file on, by its name, instead of writing a zip."""
+        """Pass each file on, by name, instead of writing a zip."""
         self._put = lambda name, data, packed: put(name, data)
         self._close = lambda: None
 
@@ -262,8 +264,9 @@ class Sequence(Exporter):
         self._close()
 
 
-def into_folder(folder: Path, notify: Callable[[Path], None] = lambda path: None) -> Callable[[str, bytes], None]:
-    """Return what writes a sequence's files into a folder, which is made; told: called with each path."""
+def folder_in_place(folder: Path, notify: Callable[[Path], None] = lambda path: None) -> Callable[[str, bytes], None]:
+    """Return a function that writes a sequence's files into a folder, which is created. notify: called with each
+    path."""
     folder.mkdir(parents=True, exist_ok=True)
 
     def put(name: str, data: bytes) -> None:
@@ -275,10 +278,10 @@ def into_folder(folder: Path, notify: Callable[[Path], None] = lambda path: None
 
 
 class Exporters(dict[str, type[Exporter]]):
-    """The formats there are, by kind."""
+    """The formats, by kind."""
 
     def load(self, package: str, *modules: str) -> None:
-        """Register what modules of a package define, in this order. Raises TypeError for one that defines none."""
+        """Register the exporters of a package's modules, in order. Raises TypeError for a module without one."""
         for module in modules:
             loaded = import_module(f"{package}.{module}")
             found = [
@@ -292,7 +295,7 @@ class Exporters(dict[str, type[Exporter]]):
 
     @contextmanager
     def also(self, exporter: type[Exporter]) -> Iterator[None]:
-        """Register one more within. For tests."""
+        """Register one more within the context. For tests."""
         self[exporter.kind] = exporter
         try:
             yield

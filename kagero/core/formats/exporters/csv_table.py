@@ -10,7 +10,8 @@ from .base import SIMULATED, FileExporter, FrameParticles
 
 
 class CsvTable(FileExporter):
-    """A header of names, then a line a particle and frame; a column of several numbers is one a part: position_x, color_r."""
+    """A header of names, then a line a particle and frame; a column of several numbers is one a part: position_x,
+    color_r."""
 
     kind, label, suffix, media = "csv", "CSV", ".csv", "text/csv"
     help = "A line a particle and frame, for any table."
@@ -29,7 +30,8 @@ class CsvTable(FileExporter):
             array = frame.arrays[column.name]
             columns += [array[:, i] for i in range(len(column.parts))] or [array]
         start = f"{frame.number},{frame.seconds:.9g},"
-        # str of a NumPy float32 is the shortest text that reads back as the same float32, unless somebody in this process
+        # str of a NumPy float32 is the shortest text that reads back as the same float32, unless somebody in this
+        # process
         # has asked NumPy for an older way of printing
         with np.printoptions(legacy=False):
             texts = [column.astype(str) for column in columns]

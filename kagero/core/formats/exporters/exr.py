@@ -27,8 +27,8 @@ FULL = ("depth", "id")  # always full float: what half a float would spoil
 
 
 class ExrSequence(Sequence):
-    """A picture a frame, with its passes as channels of one file: R, G, B, A; depth.Z; velocity.x ...; NAME.R of each emitter; ID mattes as their
-    open specification has them. The data window is what is not empty."""
+    """A picture a frame, with its passes as channels of one file: R, G, B, A; depth.Z; velocity.x ...; NAME.R of each
+    emitter; ID mattes as their open specification has them. The data window is what is not empty."""
 
     kind, label, suffix, ending, packed, takes = "exr", "EXR sequence", ".exr.zip", ".exr", False, "pictures"
     colour = "linear light, BT.709 primaries, premultiplied"
@@ -122,7 +122,8 @@ def matte_header(name: str, names: dict[str, str]) -> dict[str, str]:
 
 
 def window_of(arrays: Any) -> tuple[int, int, int, int]:
-    """Return the first and last column and row, (left, top, right, bottom), within which anything differs from nothing, and at least one pixel."""
+    """Return the first and last column and row, (left, top, right, bottom), within which anything differs from nothing,
+    and at least one pixel."""
     there: Any = None
     for array in arrays:
         here = ((array != 0) & np.isfinite(array)).any(axis=2)

@@ -1,4 +1,5 @@
-"""Moving pictures in one file: WebM (VP9, also with alpha), MP4 (AV1), animated WebP. Frame by frame, through FFmpeg's encoders."""
+"""Moving pictures in one file: WebM (VP9, also with alpha), MP4 (AV1), animated WebP. Frame by frame, through FFmpeg's
+encoders."""
 
 from __future__ import annotations
 
@@ -11,7 +12,7 @@ from typing import IO, Any, ClassVar
 import numpy as np
 
 from ...errors import RequestError
-from ..encoding import in_bytes
+from ..encoding import to_bytes
 from .apng import LOOPS
 from .base import BEHIND, OPAQUE, FileExporter, FramePicture, Option
 
@@ -25,9 +26,9 @@ QUALITY = Option(
 
 
 @contextmanager
-def in_turn() -> Iterator[None]:
-    """Keep how the threads of this process take turns: SVT-AV1 gives its own, and the one that opens it, real-time priority where it may (as
-    root), and all else, also what this process starts later, would wait for them."""
+def one_encoder() -> Iterator[None]:
+    """Keep how the threads of this process take turns: SVT-AV1 gives its own, and the one that opens it, real-time
+    priority where it may (as root), and all else, also what this process starts later, would wait for them."""
     policy, given = os.sched_getscheduler(0), os.sched_getparam(0)
     try:
         yield
@@ -39,7 +40,8 @@ def in_turn() -> Iterator[None]:
 
 
 class Film(FileExporter):
-    """A film. container, codec: FFmpeg's names; with_alpha, without: formats of its pixels; sides: fewest and most pixels of a side."""
+    """A film. container, codec: FFmpeg's names; with_alpha, without: formats of its pixels; sides: fewest and most
+    pixels of a side."""
 
     takes = "pictures"
     container: ClassVar[str]
@@ -102,7 +104,7 @@ class Film(FileExporter):
     def frame(self, frame: FramePicture) -> None:
         import av
 
-        pixels = np.ascontiguousarray(in_bytes(frame.pixels))
+        pixels = np.ascontiguousarray(to_bytes(frame.pixels))
         frame_of_film: Any = av.VideoFrame.from_ndarray(pixels, format="rgba")
         if "yuv" in self.track.pix_fmt:
             frame_of_film = frame_of_film.reformat(
@@ -112,7 +114,7 @@ class Film(FileExporter):
             frame_of_film = frame_of_film.reformat(format=self.track.pix_fmt)
         frame_of_film.pts, frame_of_film.time_base = self.done, 1 / Fraction(*self.about.frame_rate)
         self.done += 1
-        with in_turn():
+        with one_encoder():
             packets = self.track.encode(frame_of_film)
         for packet in packets:
             self.file.mux(packet)

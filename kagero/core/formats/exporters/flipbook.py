@@ -14,7 +14,7 @@ from PIL import Image
 
 from ...errors import BudgetError
 from ...work_limits import claim
-from ..encoding import in_bytes
+from ..encoding import to_bytes
 from ..png_chunks import with_colour_chunks
 from .base import BEHIND, OLD, FileExporter, FramePicture, Option
 
@@ -23,17 +23,15 @@ COLOUR = "sRGB, straight alpha"
 
 
 class SpriteSheet(FileExporter):
-    """Pages from the left, row by row, in one PNG; beside it a JSON, and where wanted a sheet of motion and one of depth or normals, page by page
-    the same."""
+    """Pages from the left, row by row, in one PNG; beside it a JSON, and where wanted a sheet of motion and one of
+    depth or normals, page by page the same."""
 
-    kind, label, suffix, takes, media, colour = (
-        "sheet",
-        "Sprite sheet",
-        ".sheet.zip",
-        "pictures",
-        "application/zip",
-        COLOUR,
-    )
+    kind = "sheet"
+    label = "Sprite sheet"
+    suffix = ".sheet.zip"
+    takes = "pictures"
+    media = "application/zip"
+    colour = COLOUR
     help = "Frames as pages of one picture, with a JSON: flipbooks for games."
     options = (
         BEHIND,
@@ -83,11 +81,13 @@ class SpriteSheet(FileExporter):
         wide, tall = columns * (max(width, side) + pad), rows * (max(height, side) + pad)
         if max(wide, tall) > MOST_SIDE:
             raise BudgetError(
-                f"{pages} pages of {width} x {height} pixels make a sheet of {wide:,} x {tall:,}; a side may have {MOST_SIDE:,}.",
+                f"{pages} pages of {width} x {height} pixels make a sheet of {wide:,} x {tall:,}; a side may have "
+                f"{MOST_SIDE:,}.",
                 where="size",
                 remedy="Make pages smaller, or fewer: every second frame.",
             )
-        # pages and sheet, four bytes a pixel each; of a second sheet half floats as they come, and single ones as they are put together
+        # pages and sheet, four bytes a pixel each; of a second sheet half floats as they come, and single ones as they
+        # are put together
         claim(
             wide * tall * (8 + 24 * len(self.passes())),
             f"A sheet of {pages} pages",
@@ -109,14 +109,15 @@ class SpriteSheet(FileExporter):
     def frame(self, frame: FramePicture) -> None:
         if (frame.number - self.about.first) % self.about.options["every"]:
             return
-        self.pages.append((frame.number, in_bytes(frame.pixels)))
+        self.pages.append((frame.number, to_bytes(frame.pixels)))
         for name, kept in self.others.items():
             kept.append(frame.passes[name].astype(np.float16))
 
     def remarks(self) -> list[str]:
         return (
             [
-                f"From the last page to the first it jumps {self.seam:.1f} times as far as from page to page: it does not loop."
+                f"From the last page to the first it jumps {self.seam:.1f} times as far as from page to page: it does "
+                "not loop."
             ]
             if self.seam > 1.5
             else []
@@ -146,7 +147,7 @@ class SpriteSheet(FileExporter):
                 canvas[y : y + padded.shape[0], x : x + padded.shape[1]] = padded
             return canvas
 
-        self.seam = seam_of([page for _, page in self.pages])
+        self.seam = loop_seam([page for _, page in self.pages])
         facts: dict[str, Any] = {
             "format": "kagero-sprite-sheet",
             "effect": self.about.effect,
@@ -250,9 +251,9 @@ class SpriteSheet(FileExporter):
     seam = 0.0
 
 
-def seam_of(pages: list[np.ndarray]) -> float:
-    """Return how far it is from the last page to the first, by the mean difference of premultiplied colour, in how far it is from page to page; 0
-    of fewer than three."""
+def loop_seam(pages: list[np.ndarray]) -> float:
+    """Return how far it is from the last page to the first, by the mean difference of premultiplied colour, in how far
+    it is from page to page; 0 of fewer than three."""
     if len(pages) < 3:
         return 0.0
     steps = [difference(one, other) for one, other in pairwise(pages)]

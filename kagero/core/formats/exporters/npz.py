@@ -14,10 +14,11 @@ from .base import SIMULATED, FileExporter, FrameParticles
 
 
 class Npz(FileExporter):
-    """key, position, velocity, ... of all frames, frame_offset, frame, seconds, emitter_uid and the manifest as JSON text.
+    """key, position, velocity, ... of all frames, frame_offset, frame, seconds, emitter_uid and the manifest as JSON
+    text.
 
-    An NPZ is a zip with a file a column, each beginning with how long it is: columns grow in files of their own, and are put together at
-    the end. The same bytes as `numpy.savez` of the whole gives.
+    An NPZ is a zip with a file a column, each beginning with how long it is: columns grow in files of their own, and
+    are put together at the end. The same bytes as `numpy.savez` of the whole gives.
     """
 
     kind, label, suffix, media = "npz", "NPZ", ".npz", "application/zip"

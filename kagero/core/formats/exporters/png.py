@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image
 
 from ...kernels.colour import linear_to_srgb
-from ..encoding import in_bytes, straight
+from ..encoding import to_bytes, to_straight_alpha
 from ..png_chunks import with_colour_chunks
 from .base import BEHIND, FramePicture, Option, Sequence
 
@@ -19,15 +19,13 @@ COLOUR = "sRGB, straight alpha"
 class PngSequence(Sequence):
     """A picture a frame, sRGB with straight alpha."""
 
-    kind, label, suffix, ending, packed, takes, colour = (
-        "png",
-        "PNG sequence",
-        ".png.zip",
-        ".png",
-        False,
-        "pictures",
-        COLOUR,
-    )
+    kind = "png"
+    label = "PNG sequence"
+    suffix = ".png.zip"
+    ending = ".png"
+    packed = False
+    takes = "pictures"
+    colour = COLOUR
     help = "Pictures with alpha from the effect's camera, in a zip."
     options = (
         BEHIND,
@@ -42,12 +40,13 @@ class PngSequence(Sequence):
 
 
 def to_png(picture: np.ndarray, background: tuple[float, float, float] | None = None) -> bytes:
-    """Return an 8-bit sRGB PNG with straight alpha (`encoded.straight`); over `background` (linear light) it is opaque."""
+    """Return an 8-bit sRGB PNG with straight alpha (`encoded.straight`); over `background` (linear light) it is
+    opaque."""
     if background is not None:
         flat = picture[..., :3] + np.asarray(background, np.float32) * (1 - picture[..., 3:])
         encoded = (linear_to_srgb(flat) * 255 + 0.5).astype(np.uint8)
     else:
-        encoded = in_bytes(picture)
+        encoded = to_bytes(picture)
     stream = io.BytesIO()
     Image.fromarray(encoded).save(stream, "PNG", compress_level=4)
     return stream.getvalue()
@@ -57,7 +56,7 @@ def deep_png(picture: np.ndarray) -> bytes:
     """Return a 16-bit sRGB PNG with straight alpha."""
     import av  # slow to load, and only needed here
 
-    numbers = (straight(picture) * 65535 + 0.5).astype(np.uint16)
+    numbers = (to_straight_alpha(picture) * 65535 + 0.5).astype(np.uint16)
     codec = av.CodecContext.create("png", "w")
     codec.width, codec.height, codec.pix_fmt = picture.shape[1], picture.shape[0], "rgba64be"
     codec.time_base = Fraction(1, 1)

@@ -7,20 +7,17 @@ import scipy
 
 from ...errors import BudgetError, GeometryProblem
 from ..mesh import Mesh
-from . import MOST_PARTS, Breaking, Broken, of_triangles
+from . import MOST_PARTS, BreakSettings, BrokenMesh, of_triangles
 
-LABEL, HELP = (
-    "its areas",
-    "Of a picture: what is drawn on it, island by island; without transparency, what is of one colour.",
-)
-MOST_PIXELS, COLOURS, LEAST = (
-    256,
-    6,
-    4,
-)  # a side that is looked at; colours told apart; pixels of an area, what is less belongs to those about it
+LABEL = "its areas"
+HELP = "Of a picture: what is drawn on it, island by island; without transparency, what is of one colour."
+# a side that is looked at; colours told apart; pixels of an area, what is less belongs to those about it
+MOST_PIXELS = 256
+COLOURS = 6
+LEAST = 4
 
 
-def parts(mesh: Mesh, how: Breaking) -> Broken:
+def parts(mesh: Mesh, how: BreakSettings) -> BrokenMesh:
     """Return the areas of a picture on a flat mesh, each cut along its pixels."""
     if how.picture is None:
         raise GeometryProblem(
@@ -56,7 +53,8 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
 
 
 def areas(pixels: np.ndarray) -> tuple[np.ndarray, int]:
-    """Return the number of each pixel's area, -1 where there is none, (h, w), and how many there are. pixels: (H, W, 4), linear light."""
+    """Return the number of each pixel's area, -1 where there is none, (h, w), and how many there are. pixels: (H, W,
+    4), linear light."""
     step = max(1, -(-max(pixels.shape[:2]) // MOST_PIXELS))
     small = pixels[::step, ::step].astype(np.float64)
     there = small[..., 3] > 0.5

@@ -9,18 +9,16 @@ import scipy
 from ...errors import GeometryProblem
 from ...work_limits import spend
 from ..mesh import Mesh
-from . import Breaking, Broken, of_triangles
+from . import BreakSettings, BrokenMesh, of_triangles
 from .seeds import seeds
 
-LABEL, HELP = (
-    "solid cells",
-    "Solid pieces that fill it, with walls where it was inside: wood, stone, ice. It has to be closed.",
-)
+LABEL = "solid cells"
+HELP = "Solid pieces that fill it, with walls where it was inside: wood, stone, ice. It has to be closed."
 GROUP = 24  # cells that are cut from one block
 SMALLEST = 1e-9  # of the whole volume; a cell below it is none
 
 
-def parts(mesh: Mesh, how: Breaking) -> Broken:
+def parts(mesh: Mesh, how: BreakSettings) -> BrokenMesh:
     """Return the Voronoi cells of seeds within a closed mesh, cut by exact mesh booleans (the library manifold3d)."""
     if how.closing and not mesh.is_closed:
         mesh = hull(mesh)
@@ -71,8 +69,8 @@ def solid(mesh: Mesh) -> manifold3d.Manifold:
 
 
 def hull(mesh: Mesh) -> Mesh:
-    """Return the convex hull of a mesh's points, each of its sides flat; (u, v) are those of the nearest place of the mesh. Raises GeometryProblem
-    where all lies in a plane."""
+    """Return the convex hull of a mesh's points, each of its sides flat; (u, v) are those of the nearest place of the
+    mesh. Raises GeometryProblem where all lies in a plane."""
     manifold = manifold3d.Manifold.hull_points(np.unique(mesh.points.astype(np.float64), axis=0))
     if manifold.is_empty() or manifold.volume() <= 0:
         raise GeometryProblem(
@@ -86,7 +84,8 @@ def hull(mesh: Mesh) -> Mesh:
 
 
 def _cells(sites: np.ndarray, bounds: np.ndarray) -> list[np.ndarray]:
-    """Return the corners of each site's cell within a box a little larger than bounds: sites mirrored in its six sides bound them."""
+    """Return the corners of each site's cell within a box a little larger than bounds: sites mirrored in its six sides
+    bound them."""
     margin = max(float((bounds[1] - bounds[0]).max()) * 0.05, 1e-6)
     low, high = bounds[0] - margin, bounds[1] + margin
     mirrored = [sites]
@@ -114,7 +113,8 @@ def _groups(centres: np.ndarray) -> list[np.ndarray]:
 
 
 def _triangles(piece: manifold3d.Manifold, original: int, mesh: Mesh) -> tuple[np.ndarray, np.ndarray]:
-    """Return a piece's triangles by their corners, as in `Broken`, and of which of the mesh's each is, -1 for walls, which are flat."""
+    """Return a piece's triangles by their corners, as in `Broken`, and of which of the mesh's each is, -1 for walls,
+    which are flat."""
     wired = piece.to_mesh()
     given, triangles = np.asarray(wired.vert_properties, np.float64), np.asarray(wired.tri_verts, np.int64)
     corners = np.zeros((len(triangles), 3, 8))

@@ -6,12 +6,12 @@ import numpy as np
 
 from ...errors import BudgetError
 from ..mesh import Mesh
-from . import MOST_PARTS, Breaking, Broken, corners_of, of_triangles
+from . import MOST_PARTS, BreakSettings, BrokenMesh, corners_of, of_triangles
 
 LABEL, HELP = "its triangles", "Every triangle by itself: paper, glass, feathers of a bird."
 
 
-def parts(mesh: Mesh, how: Breaking) -> Broken:
+def parts(mesh: Mesh, how: BreakSettings) -> BrokenMesh:
     """Return each triangle of a mesh as a part."""
     if len(mesh.faces) > MOST_PARTS:
         raise BudgetError(

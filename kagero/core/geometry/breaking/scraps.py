@@ -11,17 +11,18 @@ from ...errors import BudgetError, GeometryProblem
 from ...kernels.voronoi import cut_triangles
 from ...work_limits import claim, spend
 from ..mesh import Mesh
-from . import Breaking, Broken, corners_of, of_triangles
+from . import BreakSettings, BrokenMesh, corners_of, of_triangles
 from .seeds import seeds
 
 LABEL, HELP = "scraps of its surface", "The surface in so many pieces, closed or not: paper, cloth, flakes of paint."
 
-KNOWN = 32  # seeds about each that are tried first
+FIRST_SEEDS = 32  # seeds about each that are tried first
 PAIRS, MOST_PAIRS = 1_000_000, 4_000_000  # triangles with seeds that may have a share of them: at a time, and in all
 
 
-def parts(mesh: Mesh, how: Breaking) -> Broken:
-    """Return the surface of a mesh cut where two seeds are as near: each scrap is what one seed is nearest to, exact to rounding."""
+def parts(mesh: Mesh, how: BreakSettings) -> BrokenMesh:
+    """Return the surface of a mesh cut where two seeds are as near: each scrap is what one seed is nearest to, exact to
+    rounding."""
     sites = seeds(mesh, how, inside=False)
     if not len(sites):
         raise GeometryProblem(
@@ -32,7 +33,9 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
     points = np.ascontiguousarray(corners[:, :, :3])
     spend(20 * len(points) + 200 * len(sites))
     tree = scipy.spatial.cKDTree(sites)
-    about = np.atleast_2d(tree.query(sites, min(KNOWN + 1, len(sites)))[1]).reshape(len(sites), -1).astype(np.int64)
+    about = (
+        np.atleast_2d(tree.query(sites, min(FIRST_SEEDS + 1, len(sites)))[1]).reshape(len(sites), -1).astype(np.int64)
+    )
     middle = points.mean(axis=1)
     reach = np.linalg.norm(points - middle[:, None], axis=2).max(axis=1)
     away, _ = tree.query(middle)
@@ -67,7 +70,8 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
 
 
 def _in_groups(many: np.ndarray) -> Iterator[tuple[int, int]]:
-    """Yield the first of each group of triangles and the one after its last, so that a group has about `PAIRS` seeds or is one triangle."""
+    """Yield the first of each group of triangles and the one after its last, so that a group has about `PAIRS` seeds or
+    is one triangle."""
     low, total = 0, np.concatenate([[0], np.cumsum(many)])
     while low < len(many):
         high = max(low + 1, int(np.searchsorted(total, total[low] + PAIRS, side="right")) - 1)

@@ -1,24 +1,25 @@
-"""Where cells and scraps of a mesh are: one seed each; every place belongs to the seed that is nearest (Voronoi cells)."""
+"""Where cells and scraps of a mesh are: one seed each; every place belongs to the seed that is nearest (Voronoi
+cells)."""
 
 from __future__ import annotations
 
 import numpy as np
 
-from ...kernels.voronoi import furthest
+from ...kernels.voronoi import furthest_first
 from ..mesh import Mesh
-from . import Breaking
+from . import BreakSettings
 
 SLIVERS, THIN = 5, 0.16  # into how many slivers one cell goes, and how far apart their seeds are, of a cell's size
-TRIED = 8
+CANDIDATES = 8
 
 
-def seeds(mesh: Mesh, how: Breaking, inside: bool) -> np.ndarray:
-    """Return seeds (n, 3), metres: about `how.count`, evenly over the volume or the area, or as dense as a picture says; a share of them split into
-    slivers that lie side by side across a direction of their own."""
+def seeds(mesh: Mesh, how: BreakSettings, inside: bool) -> np.ndarray:
+    """Return seeds (n, 3), metres: about `how.count`, evenly over the volume or the area, or as dense as a picture
+    says; a share of them split into slivers that lie side by side across a direction of their own."""
     random = np.random.Generator(np.random.PCG64(how.seed))
     share = float(np.clip(how.splinters, 0, 1))
     whole = max(1, round(how.count / (1 - share + share * SLIVERS)))
-    points = _spread(mesh, how, random, whole, inside)
+    points = _best_candidates(mesh, how, random, whole, inside)
     if share <= 0 or not len(points):
         return points[: how.count]
     size = _size(mesh, len(points), inside)
@@ -30,10 +31,12 @@ def seeds(mesh: Mesh, how: Breaking, inside: bool) -> np.ndarray:
     return np.concatenate([points[~split], slivers.reshape(-1, 3)])
 
 
-def _spread(mesh: Mesh, how: Breaking, random: np.random.Generator, count: int, inside: bool) -> np.ndarray:
-    """Return places, further apart than chance would have them: of some tried each time the one furthest from those there are (Mitchell, "Spectrally
-    optimal sampling for distribution ray tracing", SIGGRAPH 1991)."""
-    tries = count * TRIED
+def _best_candidates(
+    mesh: Mesh, how: BreakSettings, random: np.random.Generator, count: int, inside: bool
+) -> np.ndarray:
+    """Return places, further apart than chance would have them: of some tried each time the one furthest from those
+    there are (Mitchell, "Spectrally optimal sampling for distribution ray tracing", SIGGRAPH 1991)."""
+    tries = count * CANDIDATES
     if inside:
         tried, found = mesh.in_volume(random.random((tries, 24, 3)))
         tried = tried[found]
@@ -48,13 +51,13 @@ def _spread(mesh: Mesh, how: Breaking, random: np.random.Generator, count: int, 
         return tried[:count]
     if len(tried) <= count:
         return tried
-    return _apart(tried, count)
+    return _furthest_of(tried, count)
 
 
-def _apart(tried: np.ndarray, count: int) -> np.ndarray:
+def _furthest_of(tried: np.ndarray, count: int) -> np.ndarray:
     """Return `count` of some places, each the furthest of its share of them from those already taken."""
     sizes = [len(group) for group in np.array_split(np.arange(len(tried)), count)]
-    return tried[furthest(np.ascontiguousarray(tried, np.float64), np.cumsum([0, *sizes]).astype(np.int64))]
+    return tried[furthest_first(np.ascontiguousarray(tried, np.float64), np.cumsum([0, *sizes]).astype(np.int64))]
 
 
 def _size(mesh: Mesh, count: int, inside: bool) -> float:

@@ -7,12 +7,12 @@ import scipy
 
 from ...errors import BudgetError
 from ..mesh import Mesh
-from . import MOST_PARTS, Breaking, Broken, corners_of, of_triangles
+from . import MOST_PARTS, BreakSettings, BrokenMesh, corners_of, of_triangles
 
 LABEL, HELP = "its separate parts", "What hangs together stays together: letters, leaves, boards."
 
 
-def parts(mesh: Mesh, how: Breaking) -> Broken:
+def parts(mesh: Mesh, how: BreakSettings) -> BrokenMesh:
     """Return the parts of a mesh whose triangles share points; points that lie together are one."""
     _, same = np.unique(mesh.points.round(6), axis=0, return_inverse=True)
     faces = same.reshape(-1)[mesh.faces]

@@ -1,4 +1,5 @@
-"""Forms: meshes made ready to be drawn on particles, triangle by triangle; and those that ship, a module each: its words and what makes it."""
+"""Forms: meshes made ready to be drawn on particles, triangle by triangle; and those that ship, a module each: its
+words and what makes it."""
 
 from __future__ import annotations
 
@@ -20,9 +21,10 @@ F32 = np.float32
 class Forms:
     """Meshes that particles are drawn as, one behind the other.
 
-    key: equal for equal forms. corners: of each triangle places in metres, normals and (u, v), (T, 3, 8) float32; tint: of each linear colour,
-    and 1 where a picture shows, (T, 4) float32. start: where each form begins, and after the last where it ends, (F + 1,) int64. box: lowest
-    and highest corner of each, (F, 2, 3) float64. home: where each stands where it was a part of something, else nought, (F, 3) float64.
+    key: equal for equal forms. corners: of each triangle places in metres, normals and (u, v), (T, 3, 8) float32; tint:
+    of each linear colour, and 1 where a picture shows, (T, 4) float32. start: where each form begins, and after the
+    last where it ends, (F + 1,) int64. box: lowest and highest corner of each, (F, 2, 3) float64. home: where each
+    stands where it was a part of something, else nought, (F, 3) float64.
     """
 
     key: str
@@ -43,8 +45,8 @@ class Forms:
 def forms_of(
     key: str, meshes: Sequence[Mesh], tints: Sequence[Sequence[float] | None], pictured: Sequence[bool]
 ) -> Forms:
-    """Return meshes as forms, each as it stands in its own space. tints: a colour for all of each, beside that of its materials; pictured: whether
-    all of each shows a picture; else those triangles whose material has one do."""
+    """Return meshes as forms, each as it stands in its own space. tints: a colour for all of each, beside that of its
+    materials; pictured: whether all of each shows a picture; else those triangles whose material has one do."""
     corners, colours, boxes = [], [], []
     for mesh, tint, whole in zip(meshes, tints, pictured, strict=True):
         corners.append(corners_of(mesh.points, mesh.normals, mesh.uv, mesh.faces))
@@ -72,10 +74,10 @@ def corners_of(points: np.ndarray, normals: np.ndarray, uv: np.ndarray, faces: n
 
 def stock_form(name: str) -> Mesh:
     """Return a form that ships, by one of NAMES: its longest side is a metre."""
-    return import_module(f"{__name__}.{name}").make()
+    return import_module(f"{__name__}.{name}").build()
 
 
-def words(name: str) -> tuple[str, str]:
+def label_and_help(name: str) -> tuple[str, str]:
     """Return its label and what it is good for."""
     module = import_module(f"{__name__}.{name}")
     return module.LABEL, module.HELP

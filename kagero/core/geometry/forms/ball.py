@@ -10,7 +10,7 @@ LABEL, HELP = "Ball", "A round ball: beads, berries, hail."
 ROUND, HIGH = 20, 10
 
 
-def make() -> Mesh:
+def build() -> Mesh:
     u, v = np.meshgrid(np.linspace(0, 1, ROUND + 1), np.linspace(0, 1, HIGH + 1))
     ring = np.where((v == 0) | (v == 1), 0.0, np.sin(np.pi * v))
     out = np.stack(

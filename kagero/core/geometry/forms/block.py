@@ -8,5 +8,5 @@ from ..shapes import box
 LABEL, HELP = "Block", "A cube: crates, rubble; width, height and depth make boards and bricks of it."
 
 
-def make() -> Mesh:
+def build() -> Mesh:
     return box()

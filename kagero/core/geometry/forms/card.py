@@ -9,6 +9,6 @@ from ..mesh import Mesh
 LABEL, HELP = "Card", "A flat square that looks to +z: paper, tickets, anything with a picture on it."
 
 
-def make() -> Mesh:
+def build() -> Mesh:
     uv = np.array([(0, 0), (1, 0), (1, 1), (0, 1)], np.float32)
     return Mesh.of(np.column_stack([uv - 0.5, np.zeros(4)]), np.array([(0, 1, 2), (0, 2, 3)]), uv)

@@ -9,7 +9,7 @@ from ..mesh import Mesh
 LABEL, HELP = "Leaf", "A pointed sheet, bent along its middle and over its length: leaves, petals, scraps."
 
 
-def make() -> Mesh:
+def build() -> Mesh:
     s, t = np.meshgrid(np.linspace(-1, 1, 5), np.linspace(0, 1, 9))
     wide = 0.27 * np.sin(np.pi * t**0.8) ** 0.8
     x, y = s * wide, t - 0.5

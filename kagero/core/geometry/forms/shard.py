@@ -20,7 +20,7 @@ _POINTS = np.array(
 )
 
 
-def make() -> Mesh:
+def build() -> Mesh:
     rim = (0, 1, 2, 3, 4)
     faces = [(rim[k], rim[(k + 1) % 5], 5) for k in range(5)] + [(rim[(k + 1) % 5], rim[k], 6) for k in range(5)]
     corners = _POINTS[np.array(faces)].reshape(-1, 3)  # each face on points of its own: its edges are sharp

@@ -6,15 +6,16 @@ import numpy as np
 
 from ..mesh import Mesh
 
-LABEL, HELP = (
-    "Sweep",
-    "A band swept round its own up axis, level, thin where it began; u along the sweep, v from inside out: what a blade leaves.",
+LABEL = "Sweep"
+HELP = (
+    "A band swept round its own up axis, level, thin where it began; u along the sweep, v from inside out: what a "
+    "blade leaves."
 )
 SPANS, ACROSS = 64, 6
 TURN = 0.75  # of a whole turn
 
 
-def make() -> Mesh:
+def build() -> Mesh:
     u, v = np.meshgrid(np.linspace(0, 1, SPANS + 1), np.linspace(0, 1, ACROSS + 1))
     wide = 0.2 * u**0.7 * (1 - u**16) ** 0.5  # from nothing at its tail to a round head
     angle, radius = 2 * np.pi * TURN * (u - 0.5), 0.5 - 0.1 * (1 - u) - wide * (1 - v)

@@ -1,4 +1,5 @@
-"""The pictures that ship, drawn by code when they are first asked for. One module a picture: its words, its grid, and what draws it."""
+"""The pictures that ship, drawn by code when they are first asked for. One module a picture: its words, its grid, and
+what draws it."""
 
 from __future__ import annotations
 
@@ -15,8 +16,9 @@ NAMES: tuple[StockName, ...] = get_args(StockName)
 
 @dataclass(frozen=True)
 class StockPicture:
-    """A picture that ships. across, down: its grid; motion: where each place of a cell is going until the next cell, in shares of its width and
-    height: red and green, 0.5 for nowhere, 0 and 1 for `reach` of them; None where it has none."""
+    """A picture that ships. across, down: its grid; motion: where each place of a cell is going until the next cell, in
+    shares of its width and height: red and green, 0.5 for nowhere, 0 and 1 for `reach` of them; None where it has
+    none."""
 
     picture: Picture
     across: int = 1
@@ -33,7 +35,7 @@ def stock(name: str) -> StockPicture:
     return _pictures(name, lambda: import_module(f"{__name__}.{name}").draw())
 
 
-def words(name: str) -> tuple[str, str]:
+def label_and_help(name: str) -> tuple[str, str]:
     """Return its label and what it is good for."""
     module = import_module(f"{__name__}.{name}")
     return module.LABEL, module.HELP

@@ -17,13 +17,13 @@ def plane(side: int = SIDE) -> tuple[np.ndarray, np.ndarray]:
     return x, y
 
 
-def step(low: float, high: float | np.ndarray, x: np.ndarray) -> np.ndarray:
+def smooth_step(low: float, high: float | np.ndarray, x: np.ndarray) -> np.ndarray:
     """Return 0 below `low`, 1 above `high`, smooth between."""
     t = np.clip((x - low) / (high - low), 0, 1)
     return t * t * (3 - 2 * t)
 
 
-def painted(light: np.ndarray | tuple[np.ndarray, np.ndarray, np.ndarray], alpha: np.ndarray) -> Picture:
+def finished_picture(light: np.ndarray | tuple[np.ndarray, np.ndarray, np.ndarray], alpha: np.ndarray) -> Picture:
     """Return a picture of fine samples: linear light, one number or three, and how much is covered."""
     colour = np.stack(light if isinstance(light, tuple) else (light, light, light), axis=2).astype(F32)
     alpha = np.clip(alpha, 0, 1).astype(F32)[:, :, None]

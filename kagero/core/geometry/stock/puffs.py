@@ -1,7 +1,8 @@
 """A puff of smoke as 8 x 8 pictures of its life, with where everything in each is going until the next.
 
-The smoke is noise carried by a rolling flow: where each place came from is followed back through the flow and the noise read there, so that detail
-is stretched and folded, never blurred. It widens, wears thin from its edge inward, and is shaded by how much of itself lies above.
+The smoke is noise carried by a rolling flow: where each place came from is followed back through the flow and the noise
+read there, so that detail is stretched and folded, never blurred. It widens, wears thin from its edge inward, and is
+shaded by how much of itself lies above.
 """
 
 from __future__ import annotations
@@ -12,7 +13,7 @@ import scipy
 from ...kernels.tiling import tiling_noise
 from ..picture import Picture
 from . import StockPicture
-from .canvas import step
+from .canvas import smooth_step
 
 LABEL, HELP = "puffs of smoke", "64 pictures of one puff's life, with motion: few particles look like much smoke."
 SIDE, ACROSS = 128, 8
@@ -46,7 +47,8 @@ def draw() -> StockPicture:
 
 
 def _flow(x: np.ndarray, y: np.ndarray, t: float) -> np.ndarray:
-    """Return how far each place goes until the next picture, in half widths of a cell: outward, slower as it ages, and rolling."""
+    """Return how far each place goes until the next picture, in half widths of a cell: outward, slower as it ages, and
+    rolling."""
     wide = 0.012 * (1 - t) + 0.0025
     out = np.stack([x, y]) * wide
     stream = tiling_noise((x + 1) * 1.6 + 3, (y + 1) * 1.6, 1.3 * t, 64, seed=4).astype(float)
@@ -66,10 +68,10 @@ def _seen(source: np.ndarray, x: np.ndarray, y: np.ndarray, t: float) -> np.ndar
     worn = -0.15 + 0.95 * t**1.2
     thick = np.clip(body - worn, 0, 1.2)
     alpha = (
-        step(0.0, 0.55 + 0.3 * t, thick)
-        * (1 - step(0.72, 0.99, np.hypot(x, y)))
+        smooth_step(0.0, 0.55 + 0.3 * t, thick)
+        * (1 - smooth_step(0.72, 0.99, np.hypot(x, y)))
         * (1 - t**2.5)
-        * step(-0.02, 0.05, np.array(t))
+        * smooth_step(-0.02, 0.05, np.array(t))
     )
     above = np.cumsum(scipy.ndimage.gaussian_filter(thick, 1.5), axis=0) * (2 / SIDE)
     slope = np.gradient(scipy.ndimage.gaussian_filter(thick, 2.0), axis=0) * SIDE / 12

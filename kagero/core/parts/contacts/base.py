@@ -3,16 +3,30 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from types import SimpleNamespace
 from typing import Annotated, Any, ClassVar, Literal
 
-from ...formula import Values
+from ...formula import Values, words_of
+from ...kernels import contact_shapes
 from ...kernels.random import seed_of
 from ...program import Group, PropQuery, Slot
 from ...rows.contact_state import NORMAL, STUCK, TOUCH
-from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Part, Refers, Setting, Uid, new_rows, walk
+from ...rows.model import (
+    STRUCTURAL_IF_CHANGED,
+    Driven,
+    FieldFacts,
+    Part,
+    Refers,
+    Setting,
+    Uid,
+    models_of,
+    new_rows,
+    walk,
+)
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.slots import DocumentView
+from ...rows.source import SOURCES, SourcePart
 from ...rows.step import Phase, StepState
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES_PER_SECOND, PERCENT, PLAIN
@@ -22,12 +36,13 @@ MATERIAL = ("bounce", "friction", "stick", "stick_below", "thickness", "roughnes
 
 
 class ContactPart(Part):
-    """A kind of contact. Each has a uid, by which its rows are addressed. What it is like: its bounce, friction, stickiness, roughness; how thick
-    particles are for it; where (region) and whom (share) it acts on."""
+    """A kind of contact. Each has a uid, by which its rows are addressed. What it is like: its bounce, friction,
+    stickiness, roughness; how thick particles are for it; where (region) and whom (share) it acts on."""
 
+    mutual: ClassVar[bool] = False  # the emitter's particles meet each other
     band, stage = "contacts", "live"
     rows_last: ClassVar[tuple[str, ...]] = MATERIAL
-    shape: ClassVar[str]  # what stands there, by the name that the stage knows
+    closed_form: ClassVar[bool] = True  # its distance is computed by its module in `kernels/contact_shapes`
     bounds: ClassVar[tuple[str, ...]] = ()  # its rows that say where and how large it is, six numbers in all
 
     kind: str
@@ -55,7 +70,8 @@ class ContactPart(Part):
             1000,
             1,
             0.3,
-            "How much it holds what slides along it, against what presses on it: 0 is ice, 0.6 wood, 1000 holds whatever touches it.",
+            "How much it holds what slides along it, against what presses on it: 0 is ice, 0.6 wood, 1000 holds "
+            "whatever touches it.",
             always=True,
         ),
     ] = number(0.3)
@@ -120,7 +136,7 @@ class ContactPart(Part):
         return "region"
 
     def unused(self) -> frozenset[str]:
-        return super().unused() | (frozenset() if differs(self.stick, 0.0) else frozenset({"stick_below"}))
+        return super().unused() | (frozenset() if differs_from_default(self.stick, 0.0) else frozenset({"stick_below"}))
 
     def row(self, at: Reader, field: str) -> Values:
         """Return the values of one of its rows."""
@@ -132,7 +148,7 @@ class ContactPart(Part):
 
     def stands(self) -> Standing:
         """Return what the stage has to know of it beside its rows."""
-        return Standing(self.shape, None, 1.0)
+        return Standing(shape_of(self), None, 1.0)
 
     def carried(self, at: Reader) -> dict[str, int]:
         if not self.acts():
@@ -148,7 +164,7 @@ class ContactPart(Part):
         b.row = f"contacts.{self.uid}"
         size = b.op("mul", at.row("look.size")[0], b.const(0.5))
         acts = b.op("less_equal", b.const(0.5), self.row(at, "region")[0])
-        if differs(self.share, 1.0):
+        if differs_from_default(self.share, 1.0):
             acts = b.op(
                 "mul",
                 acts,
@@ -171,30 +187,46 @@ class ContactPart(Part):
 
 
 def remembered(thing: Any) -> tuple[str, ...]:
-    """Return what an emitter's particles keep of what they touched, by the names of `rows.contact_state`: more only where something may read it."""
-    for _, facts, value in walk(thing):
-        if facts.name == "holds" and value == "stays":
+    """Return what an emitter's particles keep of what they touched, by the names of `rows.contact_state`: more than
+    whether and how often only where a source, a cue or a formula may read it."""
+    if any(cue.reads_touches or cue.stops() for cue in thing.cues):
+        return tuple(TOUCH)
+    sources = [each for each in models_of(thing) if isinstance(each, SourcePart)]
+    if any(each.reads_touches for each in sources):
+        return tuple(TOUCH)
+    texts = [value for _, facts, value in walk(thing) if "formula" in facts.marks]
+    if texts:
+        view: Any = SimpleNamespace(thing=thing)
+        readers = [kind for kind in SOURCES.classes() if kind.reads_touches]
+        names = {known.name for kind in readers for known in kind.named(view)}
+        if any(names & words_of(text) for text in texts):
             return tuple(TOUCH)
-        if (facts.name == "kind" or "formula" in facts.marks) and "touch" in str(value):
-            return tuple(TOUCH)
-    others = any(each.kind == "others" and not each.muted for each in thing.contacts)
+    others = any(each.mutual and not each.muted for each in thing.contacts)
     return "touching", "count", *(NORMAL if others else ())
 
 
 def sticks(thing: Any) -> bool:
     """Return whether particles may stick to any of an emitter's contacts, by themselves or by a cue."""
     acting = [each for each in thing.contacts if each.acts()]
-    by_cue = any(cue.holds == "stays" and not cue.muted for cue in thing.cues)
-    return bool(acting) and (by_cue or any(differs(each.stick, 0.0) for each in acting))
+    by_cue = any(cue.stops() and not cue.muted for cue in thing.cues)
+    return bool(acting) and (by_cue or any(differs_from_default(each.stick, 0.0) for each in acting))
 
 
 @dataclass(frozen=True)
 class Standing:
-    """Where a contact stands. shape: plane, ball, box, rod, mesh; prop: in whose space, or which mesh; side: 1 off its outside, -1 within it."""
+    """Where a contact stands. shape: its module's name in `kernels/contact_shapes`, None for a mesh; prop: in whose
+    space, or which mesh; side: 1 off its outside, -1 within it."""
 
-    shape: str
+    shape: str | None
     prop: str | None
     side: float
+
+
+def shape_of(contact: ContactPart) -> str | None:
+    """Return the name of the module that computes the distance from a contact of closed form; None for the others."""
+    if not contact.closed_form:
+        return None
+    return CONTACTS.namesake(contact.kind, contact_shapes.__name__).__name__.rpartition(".")[2]
 
 
 class ShapedContact(ContactPart):
@@ -212,7 +244,7 @@ class ShapedContact(ContactPart):
     ] = None
 
     def stands(self) -> Standing:
-        return Standing(self.shape, self.space, -1.0 if getattr(self, "side", "outside") == "inside" else 1.0)
+        return Standing(shape_of(self), self.space, -1.0 if getattr(self, "side", "outside") == "inside" else 1.0)
 
 
 class HollowContact(ShapedContact):

@@ -15,7 +15,6 @@ class BoxContact(HollowContact):
 
     label = "Box"
     help = "A box that particles are kept off, or within."
-    shape = "box"
     bounds = ("centre", "size")
     guides = (Guide("box", at="centre", size="size", moved=True),)
 

@@ -11,11 +11,11 @@ from .base import HollowContact
 
 
 class CylinderContact(HollowContact):
-    """An upright cylinder with its ends: particles are kept off it, or within it. In a prop's space it turns as the prop does."""
+    """An upright cylinder with its ends: particles are kept off it, or within it. In a prop's space it turns as the
+    prop does."""
 
     label = "Cylinder"
     help = "An upright cylinder that particles are kept off, or within."
-    shape = "rod"
     bounds = ("centre", "radius", "height")
     guides = (Guide("disc", at="centre", radius="radius", moved=True),)
 

@@ -10,22 +10,25 @@ from ...rows import collision_state
 from ...rows.contact_state import STUCK
 from ...rows.model import Setting
 from ...rows.reader import Reader
-from ...rows.responses import differs
+from ...rows.responses import differs_from_default
 from ...rows.step import Phase, StepState
-from ..cues.base import STAYS
+from ..deeds.hold import STAYS
 from .base import ContactDraw, ContactPart
 
 
 class OthersContact(ContactPart):
-    """The particles themselves, by their radii. Places are put apart and speeds answered at each step's end, round by round: it is slower than what
-    stands still, fast small ones may go through each other, and what lies in heaps needs rounds and substeps."""
+    """The particles themselves, by their radii. Places are put apart and speeds answered at each step's end, round by
+    round: it is slower than what stands still, fast small ones may go through each other, and what lies in heaps needs
+    rounds and substeps."""
 
+    mutual = True
     label = "Each other"
     help = (
-        "Particles of this emitter meet each other by their radii. It is slower than other contacts and goes by places at each step's end: "
+        "Particles of this emitter meet each other by their radii. It is slower than other contacts and goes by "
+        "places at each step's end: "
         "fast small ones may go through each other; heaps want more rounds, or substeps."
     )
-    shape = ""
+    closed_form = False
 
     kind: Literal["others"] = "others"
     rounds: Annotated[
@@ -44,7 +47,7 @@ class OthersContact(ContactPart):
         return "share"
 
     def possible(self, effect: Any, thing: Any) -> str:
-        there = any(each.kind == "others" and each.uid != self.uid for each in thing.contacts)
+        there = any(each.mutual and each.uid != self.uid for each in thing.contacts)
         return "They meet each other already." if there else ""
 
     def carried(self, at: Reader) -> dict[str, int]:
@@ -57,7 +60,7 @@ class OthersContact(ContactPart):
         b.row = f"contacts.{self.uid}"
         none = b.const(0)
         radius = b.op("mul", b.op("mul", at.row("look.size")[0], b.const(0.5)), self.row(at, "thickness")[0])
-        if differs(self.share, 1.0):
+        if differs_from_default(self.share, 1.0):
             meets = b.op(
                 "less", b.op("draw", b.input("key"), attrs=(ContactDraw(at.owner, self.uid),)), self.row(at, "share")[0]
             )
@@ -82,4 +85,4 @@ class OthersContact(ContactPart):
 
 def rounds_of(thing: Any) -> int:
     """Return in how many rounds an emitter's particles are put apart; nought: they do not meet each other."""
-    return next((each.rounds for each in thing.contacts if each.kind == "others" and not each.muted), 0)
+    return next((each.rounds for each in thing.contacts if each.mutual and not each.muted), 0)

@@ -15,7 +15,6 @@ class PlaneContact(ShapedContact):
 
     label = "Plane"
     help = "A plane without end, as a floor or the water: particles are kept on the side that it faces."
-    shape = "plane"
     bounds = ("point", "normal")
     guides = (Guide("arrow", at="point", direction="normal", moved=True),)
 

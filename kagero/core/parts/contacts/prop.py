@@ -9,11 +9,12 @@ from .base import ContactPart, Standing
 
 
 class PropContact(ContactPart):
-    """The surface of a mesh prop, as it moves, turns and bends: particles stay on the side of it where they are, within what is closed too."""
+    """The surface of a mesh prop, as it moves, turns and bends: particles stay on the side of it where they are, within
+    what is closed too."""
 
     label = "Prop"
     help = "The surface of a prop, as it moves and bends: particles stay on the side of it where they are."
-    shape = "mesh"
+    closed_form = False
 
     kind: Literal["prop"] = "prop"
     prop: Annotated[
@@ -25,8 +26,8 @@ class PropContact(ContactPart):
     def acts(self) -> bool:
         return super().acts() and self.prop is not None
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("prop", "meets no prop yet", "Choose one.") if self.prop is None else None
 
     def stands(self) -> Standing:
-        return Standing("mesh", self.prop, 1.0)
+        return Standing(None, self.prop, 1.0)

@@ -15,7 +15,6 @@ class SphereContact(HollowContact):
 
     label = "Sphere"
     help = "A sphere that particles are kept off, or within."
-    shape = "ball"
     bounds = ("centre", "radius")
     guides = (Guide("ball", at="centre", radius="radius", moved=True),)
 

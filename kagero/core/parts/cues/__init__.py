@@ -1,4 +1,5 @@
-"""Cues: when something becomes true of a particle, something happens. One module a kind; the order here is that of the menu."""
+"""Cues: when something becomes true of a particle, something happens. One module a kind; the order here is that of the
+menu."""
 
 from .base import CUES, CuePart
 

@@ -9,7 +9,7 @@ from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.step import StepState
 from ...rows.units import SECONDS
-from ...rows.view import found
+from ...rows.view import find_thing
 from .base import CuePart
 
 
@@ -36,12 +36,12 @@ class ClockCue(CuePart):
             else super().named_by(field, effect, thing)
         )
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("after", "comes after no cue yet", "Choose one.") if self.after is None else None
 
     def runs(self, at: Reader) -> int:
         """Return how much of the clock has run, 0 to 1."""
-        b, before = at.builder, found(at.view.thing.cues, self.after or "")
+        b, before = at.builder, find_thing(at.view.thing.cues, self.after or "")
         if before is None or before.muted or at.newborn:
             return b.const(0)
         ran = b.op(
@@ -56,7 +56,7 @@ class ClockCue(CuePart):
 
     def ago(self, at: Reader, state: StepState, since: int, lasts: int | None) -> int:
         """It happens when its clock has run out, within the step."""
-        b, before = at.builder, found(at.view.thing.cues, self.after or "")
+        b, before = at.builder, find_thing(at.view.thing.cues, self.after or "")
         if before is None or before.muted:
             return b.const(0)
         over = b.op("add", before.kept(at, "when"), b.op("max", self.row(at, "length")[0], b.const(1e-6)))

@@ -9,20 +9,22 @@ from pydantic import Field
 
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.step import StepState
 from ...rows.units import SECONDS
-from ...rows.view import found
+from ...rows.view import find_thing
 from .base import CuePart
 
 
 class JoinedCue(CuePart):
-    """When the conditions of all, or of any, of some cues are true in one step; those cues stand before it in the sheet and need do nothing
-    themselves.
-    Of touches: the touch is in this step."""
+    """When the conditions of all, or of any, of some cues are true in one step; those cues stand before it in the sheet
+    and need do nothing themselves. Of touches: the touch is in this step."""
 
     label = "When several hold"
-    help = "When all of, or any of, the conditions of other cues are true at once: as many tests as are wanted. They need do nothing themselves."
+    help = (
+        "When all of, or any of, the conditions of other cues are true at once: as many tests as are wanted. They need "
+        "do nothing themselves."
+    )
 
     kind: Literal["joined"] = "joined"
     how: Annotated[
@@ -53,14 +55,14 @@ class JoinedCue(CuePart):
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if thing.cues else "There is no other cue yet."
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("of", "goes by no cue yet", "Choose those it goes by.") if not self.of else None
 
     def _those(self, at: Reader) -> list[CuePart]:
         """Return the cues that it goes by: those of them that stand before it."""
         here = [cue.uid for cue in at.view.thing.cues]
         before = here[: here.index(self.uid)]
-        those = [found(at.view.thing.cues, uid) for uid in self.of if uid in before]
+        those = [find_thing(at.view.thing.cues, uid) for uid in self.of if uid in before]
         return [cue for cue in those if cue is not None and not cue.muted]
 
     def true(self, at: Reader) -> int:
@@ -83,4 +85,4 @@ class JoinedCue(CuePart):
         return reduce(lambda one, other: b.op("min" if self.how == "all" else "max", one, other), shares)
 
     def lasts(self, at: Reader) -> int | None:
-        return self.row(at, "held")[0] if differs(self.held, 0.0) else None
+        return self.row(at, "held")[0] if differs_from_default(self.held, 0.0) else None

@@ -6,7 +6,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Setting
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.step import StepState
 from ...rows.units import PLAIN, SECONDS
 from .base import CuePart
@@ -16,10 +16,14 @@ SIDES = (("above", "is at least"), ("below", "is at most"))
 
 
 class TestCue(CuePart):
-    """When a number of a particle, any source or formula, comes to be at least or at most a value; and, or, a second one; for so long."""
+    """When a number of a particle, any source or formula, comes to be at least or at most a value; and, or, a second
+    one; for so long."""
 
     label = "When a number is"
-    help = "When any source or formula comes to be at least or at most a value; with a second test where wanted; held for so long."
+    help = (
+        "When any source or formula comes to be at least or at most a value; with a second test where wanted; held for "
+        "so long."
+    )
     rows_first: ClassVar[tuple[str, ...]] = ("of", "value", "of_two", "value_two", "held")
 
     kind: Literal["test"] = "test"
@@ -91,7 +95,8 @@ class TestCue(CuePart):
         return self._joined(at, [passes for passes, _ in self._reads(at)], ("mul", "max"))
 
     def share(self, at: Reader, state: StepState) -> int | None:
-        """A test's two sides are taken as going evenly from where they were as the step began to where they are as it ends."""
+        """A test's two sides are taken as going evenly from where they were as the step began to where they are as it
+        ends."""
         b, shares = at.builder, []
         for name, (passes, by) in zip(PASSED, self._reads(at), strict=False):
             before = self.kept(at, name)
@@ -103,4 +108,4 @@ class TestCue(CuePart):
         return {name: by for name, (_, by) in zip(PASSED, self._reads(at), strict=False)}
 
     def lasts(self, at: Reader) -> int | None:
-        return self.row(at, "held")[0] if differs(self.held, 0.0) else None
+        return self.row(at, "held")[0] if differs_from_default(self.held, 0.0) else None

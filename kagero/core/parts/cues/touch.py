@@ -8,7 +8,7 @@ from ...formula import Values
 from ...rows.contact_state import LEFT, TOUCH
 from ...rows.model import Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.step import StepState
 from ...rows.units import METRES_PER_SECOND, PLAIN
 from .base import CuePart
@@ -17,8 +17,11 @@ from .base import CuePart
 class TouchCue(CuePart):
     """When a particle comes upon a contact: at its first touch, or its third; fast enough."""
 
-    label, momentary = "When it touches", True
-    help = "When a particle comes upon one of its contacts: at its first touch or a later one, at some speed. Each time: up to eight touches a step."
+    label, momentary, reads_touches = "When it touches", True, True
+    help = (
+        "When a particle comes upon one of its contacts: at its first touch or a later one, at some speed. Each time: "
+        "up to eight touches a step."
+    )
 
     kind: Literal["touch"] = "touch"
     touches: Annotated[
@@ -58,15 +61,19 @@ class TouchCue(CuePart):
 
     def moment(self, at: Reader, state: StepState, ago: int) -> tuple[Values, Values]:
         b = at.builder
-        if not self._met(at) or differs(self.delay, 0.0):
+        if not self._met(at) or differs_from_default(self.delay, 0.0):
             return super().moment(at, state, ago)
         place, normal = (tuple(b.input(TOUCH[f"{name}.{i}"]) for i in range(3)) for name in ("place", "normal"))
         return place, normal
 
     def leaves(self, at: Reader) -> Values | None:
-        return None if not self._met(at) or differs(self.delay, 0.0) else tuple(at.builder.input(name) for name in LEFT)
+        return (
+            None
+            if not self._met(at) or differs_from_default(self.delay, 0.0)
+            else tuple(at.builder.input(name) for name in LEFT)
+        )
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         here = next((each for each in effect.emitters if any(cue.uid == self.uid for cue in each.cues)), None)
         return (
             ("touches", "has nothing to touch yet", "Add a contact.")

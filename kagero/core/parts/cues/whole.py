@@ -1,4 +1,5 @@
-"""Cues of a whole emitter: their condition is the same for all of its particles, and births may stop or begin at them."""
+"""Cues of a whole emitter: their condition is the same for all of its particles, and births may stop or begin at
+them."""
 
 from __future__ import annotations
 
@@ -11,7 +12,7 @@ from ...rows.model import Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import FRAMES, PLAIN
-from ...rows.view import found
+from ...rows.view import find_thing
 from .base import CuePart
 
 ALIVE = "crowd.alive"  # what a step's program is told: how many live as the step begins
@@ -20,8 +21,8 @@ SIDES = (("above", "or more"), ("below", "or fewer"))
 
 @dataclass(frozen=True)
 class Gate:
-    """What of a cue decides on an emitter's births. by: alive, frame or elsewhere; above: whether it has to be so much or more; births: whether they
-    stop or begin; lasting: from then on, else while it is so."""
+    """What of a cue decides on an emitter's births. by: alive, frame or elsewhere; above: whether it has to be so much
+    or more; births: whether they stop or begin; lasting: from then on, else while it is so."""
 
     uid: str
     by: str
@@ -40,7 +41,8 @@ class WholeCue(CuePart):
         Literal["go on", "stop", "begin"],
         Setting(
             "Births",
-            "Whether births stop, or begin: from then on where it happens once, else for as long as it is so. Counted by frames.",
+            "Whether births stop, or begin: from then on where it happens once, else for as long as it is so. Counted "
+            "by frames.",
             choices=(("go on", "go on"), ("stop", "stop"), ("begin", "begin then")),
         ),
     ] = "go on"
@@ -69,7 +71,10 @@ class CrowdCue(WholeCue):
     """When so many of an emitter's particles live, or so few: counted as a step begins."""
 
     label = "When so many live"
-    help = "When so many particles of this emitter live, or so few. It happens to all of them in the same step; births may stop or begin at it."
+    help = (
+        "When so many particles of this emitter live, or so few. It happens to all of them in the same step; births "
+        "may stop or begin at it."
+    )
     by = "alive"
 
     kind: Literal["crowd"] = "crowd"
@@ -92,7 +97,10 @@ class FrameCue(WholeCue):
     """At a frame of the clip, for all who live then."""
 
     label = "At a frame"
-    help = "At a frame of the clip. It happens to all who live then, and to those born later at once; births may stop or begin at it."
+    help = (
+        "At a frame of the clip. It happens to all who live then, and to those born later at once; births may stop or "
+        "begin at it."
+    )
     by = "frame"
 
     kind: Literal["frame"] = "frame"
@@ -119,10 +127,14 @@ class FrameCue(WholeCue):
 
 
 class ElsewhereCue(WholeCue):
-    """When a cue of another emitter has happened so often, to all of that emitter's particles together, by the end of the frame before."""
+    """When a cue of another emitter has happened so often, to all of that emitter's particles together, by the end of
+    the frame before."""
 
     label = "When another's cue has happened"
-    help = "When a cue of another emitter has happened so often, to all its particles together. It happens to all of these; births may begin at it."
+    help = (
+        "When a cue of another emitter has happened so often, to all its particles together. It happens to all of "
+        "these; births may begin at it."
+    )
     by = "elsewhere"
 
     kind: Literal["elsewhere"] = "elsewhere"
@@ -155,7 +167,7 @@ class ElsewhereCue(WholeCue):
                 if each.uid != thing.uid and thing.uid not in waits_for(effect, each.uid)
             ]
         if field == "cue":
-            of = found(effect.emitters, self.emitter or "")
+            of = find_thing(effect.emitters, self.emitter or "")
             return [] if of is None else list(of.cues)
         return super().named_by(field, effect, thing)
 
@@ -166,13 +178,13 @@ class ElsewhereCue(WholeCue):
             else "There is no other emitter with a cue."
         )
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         if self.emitter is None:
             return ("emitter", "counts no cue yet", "Choose an emitter.")
         return ("cue", "counts no cue yet", "Choose one.") if self.cue is None else None
 
     def wrong(self, effect: Any, thing: Any, where: str) -> Iterator[Finding]:
-        other = found(effect.emitters, self.emitter or "")
+        other = find_thing(effect.emitters, self.emitter or "")
         if self.emitter and other is None:
             yield Finding(
                 "link",
@@ -204,11 +216,12 @@ def watches(thing: Any) -> tuple[tuple[str, str], ...]:
 
 
 def waits_for(effect: Any, uid: str) -> set[str]:
-    """Return the emitters without whose frames an emitter has none: itself, whom it is born from, whose cues it counts, and theirs."""
+    """Return the emitters without whose frames an emitter has none: itself, whom it is born from, whose cues it counts,
+    and theirs."""
     seen: set[str] = set()
     waiting = [uid]
     while waiting:
-        here = found(effect.emitters, waiting.pop())
+        here = find_thing(effect.emitters, waiting.pop())
         if here is None or here.uid in seen:
             continue
         seen.add(here.uid)

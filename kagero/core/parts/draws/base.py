@@ -20,7 +20,8 @@ def bound(label: str, default: float, help: str, lowest: float = -BIG, highest: 
 
 
 class DrawPart(Part):
-    """A kind of draw. Bounds only scale the number that a particle's key gives: editing them never redraws. short: what it draws."""
+    """A kind of draw. Bounds only scale the number that a particle's key gives: editing them never redraws. short: what
+    it draws."""
 
     band, stage = "draws", "birth"
     short: ClassVar[str] = ""
@@ -57,11 +58,13 @@ class DrawPart(Part):
         return base if isinstance(base, float) else 0.0
 
     def range(self) -> tuple[float, float]:
-        """Return between which values it lies (a normal one for all but a few of a thousand), bounds taken at their bases."""
+        """Return between which values it lies (a normal one for all but a few of a thousand), bounds taken at their
+        bases."""
         return self.plain("low"), self.plain("high")
 
     def value(self, at: Reader, uniform: int, bound: Callable[[str], int]) -> int:
-        """Return the value drawn. uniform: a number in [0, 1) that is the particle's; bound: gives a row of the draw."""
+        """Return the value drawn. uniform: a number in [0, 1) that is the particle's; bound: gives a row of the
+        draw."""
         raise NotImplementedError
 
 

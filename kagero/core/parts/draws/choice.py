@@ -14,7 +14,7 @@ from ...program import Group, Slot
 from ...rows.model import VALUE, Model, Number
 from ...rows.reader import Reader
 from ...rows.slots import DocumentView
-from ...rows.view import Owner, found
+from ...rows.view import Owner, find_thing
 from .base import DrawPart
 
 
@@ -53,7 +53,7 @@ class ChoiceTable(Slot[DocumentView]):
     group: ClassVar[Group] = "curves"
 
     def read(self, document: DocumentView) -> np.ndarray:
-        options: list[Option] = found(document.thing(self.owner).draws, self.draw).options
+        options: list[Option] = find_thing(document.thing(self.owner).draws, self.draw).options
         total = sum(option.weight for option in options) or 1.0
         starts, values, reached = [], [], 0.0
         for option in options:

@@ -12,7 +12,8 @@ from .base import DrawPart, bound
 
 
 class NormalDraw(DrawPart):
-    """Normally distributed; on request without its sign, and held between two bounds. Source: AS 241 (see `kernels/random.py`)."""
+    """Normally distributed; on request without its sign, and held between two bounds. Source: AS 241 (see
+    `kernels/random.py`)."""
 
     label, short = "normal", "Normally distributed."
     help = "Most near the mean, few far from it; on request without sign, and held between bounds."

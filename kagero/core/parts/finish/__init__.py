@@ -1,4 +1,5 @@
-"""What is done to the picture, in order: how it is exposed, blurred, coloured. One module a kind; the order here is that of the menu."""
+"""What is done to the picture, in order: how it is exposed, blurred, coloured. One module a kind; the order here is
+that of the menu."""
 
 from .base import FINISH, FinishPart
 

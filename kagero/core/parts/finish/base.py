@@ -1,4 +1,5 @@
-"""What an item of the finish is: one thing that is done to the picture, on all of it or on what some emitters and props show."""
+"""What an item of the finish is: one thing that is done to the picture, on all of it or on what some emitters and props
+show."""
 
 from __future__ import annotations
 
@@ -14,16 +15,17 @@ PLATE = Setting("on the backplate too", "Whether a backplate, or the colour behi
 
 
 class FinishPart(ByClip):
-    """A kind of finish. Its computation has a namesake in `core/finishing`.
+    """A kind of finish. Its computation is in the module of its name in `core/finishing`.
 
-    acts: on the finished light, as the light is gathered (over time and over a lens), or in the air before it gets to the eye. some: whether it
-    can act on some
-    emitters and props alone. plate: whether it acts on a backplate too: always, never, or as the artist says. linear: whether what it makes of
-    two lights together is what it makes of each.
+    acts: on the finished light, as the light is gathered (over time and over a lens), or in the air before it reaches
+    the eye. gathers: over what, where it acts as the light is gathered. some: whether it can act on some emitters and
+    props alone. plate: whether it acts on a backplate too. linear: whether its effect on a sum of lights is the sum of
+    its effects.
     """
 
     band, holder = "finish", "finish"
     acts: ClassVar[Literal["light", "gathering", "air"]] = "light"
+    gathers: ClassVar[Literal["", "shutter", "lens"]] = ""
     some: ClassVar[bool] = True
     linear: ClassVar[bool] = True
     over_plate: ClassVar[bool | None] = False

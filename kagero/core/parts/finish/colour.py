@@ -11,10 +11,11 @@ from .base import PLATE, FinishPart
 
 
 class Grade(FinishPart):
-    """Colours the picture: c becomes gain x (c + lift x (alpha - c)), then as if daylight had another temperature, then more or less saturated.
+    """Colours the picture: c becomes gain x (c + lift x (alpha - c)), then as if daylight had another temperature, then
+    more or less saturated.
 
-    The temperature's white is that of the CIE daylight locus (CIE 15:2018), taken from D65 by Bradford's adaptation (CIE 159:2004); saturation is
-    about the luminance of ITU-R BT.709.
+    The temperature's white is that of the CIE daylight locus (CIE 15:2018), taken from D65 by Bradford's adaptation
+    (CIE 159:2004); saturation is about the luminance of ITU-R BT.709.
     """
 
     label = "Colour"

@@ -15,9 +15,11 @@ from .base import FinishPart
 class DepthOfField(FinishPart):
     """What is nearer or further than the focus is blurred as by a thin lens: the picture is averaged over places on it.
 
-    The lens is as wide as its focal length over the f-number (ISO 517); its focal length follows from the camera's view and the sensor's height.
+    The lens is as wide as its focal length over the f-number (ISO 517); its focal length follows from the camera's view
+    and the sensor's height.
     """
 
+    gathers = "lens"
     label = "Depth of field"
     help = "What is nearer or further than the focus is blurred, as by a lens."
     acts, some = "gathering", False

@@ -11,7 +11,8 @@ from .base import FinishPart
 
 
 class Fog(FinishPart):
-    """Air takes the light of what is far, and gives its own: of what is d metres away exp(-density (d - begins)) is left (Beer and Lambert)."""
+    """Air takes the light of what is far, and gives its own: of what is d metres away exp(-density (d - begins)) is
+    left (Beer and Lambert)."""
 
     label = "Fog"
     help = "Air takes the light of what is far, and gives its own."

@@ -15,9 +15,9 @@ from .base import FinishPart
 class Glow(FinishPart):
     """Light spreads around what is bright: blurs, each wider and fainter than the one before, are added back.
 
-    Of light l above a threshold t with a soft knee k, in the brightest of its three colours, (l - t + k)² / 4k counts between t - k and t + k,
-    all above, so
-    that it sets in without an edge. Widths are standard deviations of Gaussians. Widths that double while shares halve are common practice.
+    Of light l above a threshold t with a soft knee k, in the brightest of its three colours, (l - t + k)² / 4k counts
+    between t - k and t + k, all above, so that it sets in without an edge. Widths are standard deviations of Gaussians.
+    Widths that double while shares halve are common practice.
     """
 
     label, linear = "Glow", False

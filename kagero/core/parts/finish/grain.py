@@ -11,7 +11,8 @@ from .base import FinishPart
 
 
 class Grain(FinishPart):
-    """Light that varies from grain to grain, anew every frame: by amount x sqrt(light) x noise, as the noise of counted light goes (Poisson)."""
+    """Light that varies from grain to grain, anew every frame: by amount x sqrt(light) x noise, as the noise of counted
+    light goes (Poisson)."""
 
     label = "Grain"
     help = "Light varies from grain to grain, anew every frame."

@@ -15,9 +15,10 @@ TURN = 6.283185307179586
 
 
 class MotionBlur(FinishPart):
-    """What moves while the shutter is open is drawn at so many moments of it, each particle along its own curved path, the camera and props as
-    they move; the moments' pictures are averaged."""
+    """What moves while the shutter is open is drawn at so many moments of it, each particle along its own curved path,
+    the camera and props as they move; the moments' pictures are averaged."""
 
+    gathers = "shutter"
     label = "Motion blur"
     help = "What moves while the shutter is open is blurred along its own path: particles, props and the camera."
     acts = "gathering"

@@ -11,8 +11,9 @@ from .base import FinishPart
 
 
 class ToneCurve(FinishPart):
-    """Light l becomes l (1 + l / w²) / (1 + l): w becomes white, and what is brighter is cut (Reinhard, Stark, Shirley and Ferwerda,
-    "Photographic tone reproduction for digital images", SIGGRAPH 2002, equation 4). Without such an item light above white is cut."""
+    """Light l becomes l (1 + l / w²) / (1 + l): w becomes white, and what is brighter is cut (Reinhard, Stark, Shirley
+    and Ferwerda, "Photographic tone reproduction for digital images", SIGGRAPH 2002, equation 4). Without such an item
+    light above white is cut."""
 
     label = "Tone curve"
     help = "Bright light is rolled off toward white instead of being cut there."

@@ -11,8 +11,8 @@ from .base import FinishPart
 
 
 class Vignette(FinishPart):
-    """Darker toward the corners: by the amount times smoothstep(begins, begins + softness, r), r the distance from the middle, 100 % in the
-    corners."""
+    """Darker toward the corners: by the amount times smoothstep(begins, begins + softness, r), r the distance from the
+    middle, 100 % in the corners."""
 
     label = "Vignette"
     help = "Darker toward the corners."

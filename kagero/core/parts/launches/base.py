@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 from ...formula import Values
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Part, new_rows
-from ...rows.responses import NumberRow, VectorRow, differs, number
+from ...rows.responses import NumberRow, VectorRow, differs_from_default, number
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES, METRES_PER_SECOND, PERCENT
 from ..places import BirthReader, PlacePart
@@ -87,7 +87,7 @@ class LaunchPart(Part):
         speed = self.speed_of(at, unit)
         own = tuple(b.op("mul", d, speed) for d in unit)
         place: PlacePart = at.view.thing.births.place
-        if not place.bears or not differs(self.inherit, 0.0):
+        if not place.bears or not differs_from_default(self.inherit, 0.0):
             return own
         (share,), moving = self.row(at, "inherit"), place.velocity(at)
         assert moving is not None
@@ -95,8 +95,8 @@ class LaunchPart(Part):
 
 
 def away(at: BirthReader, origin: Values) -> Values:
-    """Return the way from a point through where a particle is born; of one born on that very point, along the normal, or as its own draw
-    says."""
+    """Return the way from a point through where a particle is born; of one born on that very point, along the normal,
+    or as its own draw says."""
     b, place = at.builder, at.view.thing.births.place
     gap = tuple(b.op("sub", p, o) for p, o in zip(at.birthplace()[:3], origin, strict=True))
     here = b.op("less", b.op("length", *gap), b.const(1e-9))

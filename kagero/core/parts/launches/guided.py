@@ -15,7 +15,8 @@ from .base import INHERIT, Cone, Inherit, LaunchPart, Origin, away
 
 
 class Guided(LaunchPart):
-    """Away from a point, as fast as a guide mesh is far from the particle in that direction: multiplier x distance + offset."""
+    """Away from a point, as fast as a guide mesh is far from the particle in that direction: multiplier x distance +
+    offset."""
 
     label = "guided by a mesh"
     help = "Away from a point, as fast as a guide mesh is far from the particle in that direction."
@@ -56,7 +57,8 @@ class Guided(LaunchPart):
             10_000,
             4,
             0.0,
-            "Added to the speed that the guide gives; the speed is never below nought. Negative: only the parts the guide bulges toward fly.",
+            "Added to the speed that the guide gives; the speed is never below nought. Negative: only the parts the "
+            "guide bulges toward fly.",
         ),
     ] = number(0)
     inherit: Inherit = INHERIT

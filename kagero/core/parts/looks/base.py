@@ -10,7 +10,7 @@ from ...formula import Values
 from ...geometry.stock import StockName
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Part, Setting, Uid, new_rows
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN, Unit
 from .shift import shifted
@@ -20,9 +20,9 @@ from .shift import shifted
 class Column:
     """One thing that a look gives of every particle.
 
-    width: how many numbers; wire: how each goes to the interface; unit: its own, as in files; default: what it is where a look does not
-    give it; stored: its name in files, where that is another; parts: the names of its numbers in files; state: what of a particle's
-    state it is, where the look only hands it on.
+    width: how many numbers; wire: how each goes to the interface; unit: its own, as in files; default: what it is where
+    a look does not give it; stored: its name in files, where that is another; parts: the names of its numbers in files;
+    state: what of a particle's state it is, where the look only hands it on.
     """
 
     name: str
@@ -63,8 +63,8 @@ CoverBy = Annotated[
 
 @dataclass(frozen=True)
 class Pictured:
-    """Which pictures a look is drawn with. shelf: one that ships, where no picture props are named; motion, cut_by, mixed: props or nothing; across,
-    down: the grid of pages; reach: of a page's width that full motion goes."""
+    """Which pictures a look is drawn with. shelf: one that ships, where no picture props are named; motion, cut_by,
+    mixed: props or nothing; across, down: the grid of pages; reach: of a page's width that full motion goes."""
 
     shelf: StockName | None
     pictures: tuple[str, ...] = ()
@@ -81,8 +81,8 @@ class Pictured:
 
 @dataclass(frozen=True)
 class Formed:
-    """Which forms a look is drawn as. shelf: one that ships, where no mesh props are named; drawn_with: own materials, plain colour, or pictures;
-    parts: the particles' own, of what they broke off."""
+    """Which forms a look is drawn as. shelf: one that ships, where no mesh props are named; drawn_with: own materials,
+    plain colour, or pictures; parts: the particles' own, of what they broke off."""
 
     shelf: str
     meshes: tuple[str, ...] = ()
@@ -91,15 +91,20 @@ class Formed:
 
 
 class LookPart(Part):
-    """A kind of look. columns: what it gives of every particle; strands: whether it is drawn along lines, then it gives them of every place of
-    these too; surfaces: whether it is one surface round all of them. uid: of a further look of an emitter, by which its rows are addressed.
-    muted: it is not drawn."""
+    """A kind of look. It has modules of its name where it is computed: in `strands` along lines, in `surfaces` as one
+    surface or volume, else in `picture`; a kind that derives from another may do with that one's.
+
+    columns: its values of every particle. strands: it is drawn along lines, with values at each of their points.
+    surfaces: it is one surface or volume of all particles. resources: what it cannot be drawn without, of `sheets` and
+    `forms`. uid: of a further look of an emitter, by which its rows are addressed. muted: it is not drawn.
+    """
 
     band, stage = "look", "live"
     flags = ("grounded",)
     columns: ClassVar[tuple[Column, ...]] = ()
     strands: ClassVar[bool] = False
     surfaces: ClassVar[bool] = False
+    resources: ClassVar[tuple[str, ...]] = ()
 
     uid: Uid | None = None
     muted: bool = False
@@ -122,7 +127,8 @@ class LookPart(Part):
         Literal["depth", "before", "behind"],
         Setting(
             "Stands",
-            "By distance, of all looks together; or all of this one before or behind the others. Props hide it all the same.",
+            "By distance, of all looks together; or all of this one before or behind the others. Props hide it all "
+            "the same.",
             choices=(("depth", "by distance"), ("before", "before others"), ("behind", "behind others")),
         ),
     ] = "depth"
@@ -130,7 +136,8 @@ class LookPart(Part):
         Literal["depth", "birth"],
         Setting(
             "Each other",
-            "Which of these is drawn over another: the nearer one, or the one born later; then they stand together where the middle of them is.",
+            "Which of these is drawn over another: the nearer one, or the one born later; then they stand together "
+            "where the middle of them is.",
             choices=(("depth", "nearer over further"), ("birth", "younger over older")),
         ),
     ] = "depth"
@@ -138,7 +145,8 @@ class LookPart(Part):
         bool,
         Setting(
             "Lit",
-            "Its colour is what it sends on of the light that falls on it, as small balls do in the mean; else it shines by itself.",
+            "Its colour is what it sends on of the light that falls on it, as small balls do in the mean; else it "
+            "shines by itself.",
         ),
     ] = False
     added: Annotated[
@@ -207,29 +215,31 @@ class LookPart(Part):
     def tinted(self, at: Reader, address: str) -> Values:
         """Return the colour, shifted as the look says: linear light."""
         colour = at.row(f"{address}.colour")
-        if not any(differs(row, 0.0) for row in (self.hue, self.saturation, self.lightness)):
+        if not any(differs_from_default(row, 0.0) for row in (self.hue, self.saturation, self.lightness)):
             return colour
         return shifted(
             at.builder, colour, *(at.row(f"{address}.{name}")[0] for name in ("hue", "saturation", "lightness"))
         )
 
     def covering(self, at: Reader, address: str) -> dict[str, Values]:
-        """Return the columns that say how particles meet what lies behind, where they differ between them: `cover`, how much of it they hide, of
-        their opacity, and `soft`, over how many metres they fade into it."""
+        """Return the columns that say how particles meet what lies behind, where they differ between them: `cover`, how
+        much of it they hide, of their opacity, and `soft`, over how many metres they fade into it."""
         b = at.builder
         columns: dict[str, Values] = (
             {"cover": (b.op("sub", b.const(1), at.row(f"{address}.added")[0]),)} if self.blend == "between" else {}
         )
-        return columns | ({"soft": at.row(f"{address}.soft")} if differs(self.soft, 0.0) else {})
+        return columns | ({"soft": at.row(f"{address}.soft")} if differs_from_default(self.soft, 0.0) else {})
 
     def meets(self) -> frozenset[str]:
         """Return the columns that `covering` gives."""
         return frozenset(
-            ({"cover"} if self.blend == "between" else set()) | ({"soft"} if differs(self.soft, 0.0) else set())
+            ({"cover"} if self.blend == "between" else set())
+            | ({"soft"} if differs_from_default(self.soft, 0.0) else set())
         )
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
-        """Return the values of its columns by their names, but of those that are a state. address: what the addresses of its rows begin with."""
+        """Return the values of its columns by their names, but of those that are a state. address: what the addresses
+        of its rows begin with."""
         raise NotImplementedError
 
     def laid(self) -> tuple[Column, ...]:
@@ -240,7 +250,8 @@ class LookPart(Part):
         )
 
     def given(self) -> frozenset[str]:
-        """Return the columns whose values differ from their defaults as the look is set: the others need not be sent or stored."""
+        """Return the columns whose values differ from their defaults as the look is set: the others need not be sent or
+        stored."""
         return frozenset(column.name for column in self.columns)
 
     def pictured(self) -> Pictured | None:
@@ -252,11 +263,13 @@ class LookPart(Part):
         return None
 
     def projected(self) -> str | None:
-        """Return the uid of the camera that throws its picture onto particles, nothing for the effect's own; None where it lies on each of them."""
+        """Return the uid of the camera that throws its picture onto particles, nothing for the effect's own; None where
+        it lies on each of them."""
         return None
 
     def drawn_by(self) -> dict[str, Any]:
-        """Return what of it is the same for all particles and says how they are drawn, beside its columns; plain data."""
+        """Return what of it is the same for all particles and says how they are drawn, beside its columns; plain
+        data."""
         return {
             "sprite": LOOKS.tags(type(self))[0],
             "blend": self.blend,

@@ -19,7 +19,10 @@ class BlobLook(LookPart):
     """One surface round all particles: those that come near each other run together."""
 
     label = "Blobs"
-    help = "One surface round all particles, as drops have it: those that come near each other run together, and part again."
+    help = (
+        "One surface round all particles, as drops have it: those that come near each other run together, and part "
+        "again."
+    )
     columns = (
         *DRAWN,
         COVER,
@@ -37,7 +40,8 @@ class BlobLook(LookPart):
         Field(gt=0, le=100),
         Setting(
             "Cell",
-            "How large the cells are that the surface is found in: no drop should be smaller. Coarser while a hand moves something.",
+            "How large the cells are that the surface is found in: no drop should be smaller. Coarser while a hand "
+            "moves something.",
             METRES,
         ),
     ] = 0.02
@@ -45,7 +49,8 @@ class BlobLook(LookPart):
         Literal["plain", "picture"],
         Setting(
             "Drawn with",
-            "What is seen of its surface, times its colour: a picture lies on it where its particles were born, by u and v, mixed where they meet.",
+            "What is seen of its surface, times its colour: a picture lies on it where its particles were born, by u "
+            "and v, mixed where they meet.",
             choices=(("plain", "colour alone"), ("picture", "a picture")),
         ),
     ] = "plain"
@@ -122,7 +127,8 @@ class BlobLook(LookPart):
             100,
             1,
             1.0,
-            "Where in the field the surface is: at 100 % a particle alone is as large as it says; more makes all thinner.",
+            "Where in the field the surface is: at 100 % a particle alone is as large as it says; more makes all "
+            "thinner.",
             "emitter",
             always=True,
         ),
@@ -169,7 +175,7 @@ class BlobLook(LookPart):
         covering = {name: value for name, value in self.covering(at, address).items() if name != "soft"}
         if self.drawn_with == "picture":
             b = at.builder
-            born = at.settled("birth_uv", 2, lambda birth: birth.birthplace()[6:8])
+            born = at.kept_from_birth("birth_uv", 2, lambda birth: birth.birthplace()[6:8])
             tiles, offset = (
                 [at.row(f"{address}.{name}_{axis}")[0] for axis in ("across", "down")] for name in ("tiles", "offset")
             )

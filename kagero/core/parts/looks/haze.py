@@ -15,10 +15,14 @@ from .base import COVER, DRAWN, SOFT, Column, LookPart
 
 
 class HazeLook(LookPart):
-    """Dust and smoke that fills space, thick where particles are many: what is behind is seen through it, the less the more there is."""
+    """Dust and smoke that fills space, thick where particles are many: what is behind is seen through it, the less the
+    more there is."""
 
     label = "Haze"
-    help = "Dust and smoke that fills space: each particle is a soft puff of it, and what is behind shows through, the less the more there is."
+    help = (
+        "Dust and smoke that fills space: each particle is a soft puff of it, and what is behind shows through, the "
+        "less the more there is."
+    )
     columns = (*DRAWN, COVER, SOFT, Column("density", 1, "<f4", PER_METRE, 1.0))
     surfaces = True
 
@@ -27,7 +31,8 @@ class HazeLook(LookPart):
         Literal["lit", "absorbing", "adding"],
         Setting(
             "It",
-            "Lit from above and by lamps, its own shadow in it; of its own colour alone; or only adding light and hiding nothing.",
+            "Lit from above and by lamps, its own shadow in it; of its own colour alone; or only adding light and "
+            "hiding nothing.",
             choices=(("lit", "is lit"), ("absorbing", "has its own colour"), ("adding", "adds light")),
         ),
     ] = "lit"
@@ -37,7 +42,8 @@ class HazeLook(LookPart):
         Field(gt=0, le=100),
         Setting(
             "Cell",
-            "How large the cells are that it is counted in: a third of a puff is enough. Coarser while a hand moves something.",
+            "How large the cells are that it is counted in: a third of a puff is enough. Coarser while a hand moves "
+            "something.",
             METRES,
         ),
     ] = 0.1

@@ -1,4 +1,5 @@
-"""A picture on each particle: one, one of several, or page after page of a book of pictures; cut out, mixed and coloured by rows."""
+"""A picture on each particle: one, one of several, or page after page of a book of pictures; cut out, mixed and
+coloured by rows."""
 
 from __future__ import annotations
 
@@ -8,13 +9,13 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from ...formula import Values
-from ...geometry.stock import NAMES, StockName, words
+from ...geometry.stock import NAMES, StockName, label_and_help
 from ...geometry.stock import pages as stock_pages
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Refers, Setting, Uid, fields_of
 from ...rows.reader import Reader
-from ...rows.responses import ColourRow, NumberRow, differs, number
+from ...rows.responses import ColourRow, NumberRow, differs_from_default, number
 from ...rows.responses import colour as colour_row
-from ...rows.turn import TURNED
+from ...rows.turn import ROTATION_STATE
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
 from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
 
@@ -27,7 +28,7 @@ FromShelf = Annotated[
     Setting(
         "From the shelf",
         "A picture that ships; used where no picture of the effect is chosen.",
-        choices=tuple((name, words(name)[0]) for name in NAMES),
+        choices=tuple((name, label_and_help(name)[0]) for name in NAMES),
         pictured=True,
     ),
 ]
@@ -45,6 +46,7 @@ class PictureLook(LookPart):
 
     label = "Picture"
     help = "A picture on each particle: one, one of several, or page after page of a book of pictures."
+    resources = ("sheets",)
     columns: ClassVar[tuple[Column, ...]] = (
         *DRAWN,
         COVER,
@@ -69,7 +71,8 @@ class PictureLook(LookPart):
         Literal["camera", "space"],
         Setting(
             "Faces",
-            "A picture that always faces the camera, or one that is turned in space like a sheet of paper, seen from both sides.",
+            "A picture that always faces the camera, or one that is turned in space like a sheet of paper, seen from "
+            "both sides.",
             choices=(("camera", "the camera"), ("space", "as it is turned in space")),
         ),
     ] = "camera"
@@ -103,7 +106,8 @@ class PictureLook(LookPart):
         FILM,
         Setting(
             "Moved by",
-            "A picture of where everything on a page is going until the next: red to the right, green downward, half is nowhere.",
+            "A picture of where everything on a page is going until the next: red to the right, green downward, half "
+            "is nowhere.",
             nothing="nothing",
         ),
     ] = None
@@ -127,7 +131,8 @@ class PictureLook(LookPart):
         Literal["particle", "camera"],
         Setting(
             "The picture lies",
-            "On each particle all of it; or thrown by a camera over all of them, as high as its view: each has the part that falls on it.",
+            "On each particle all of it; or thrown by a camera over all of them, as high as its view: each has the "
+            "part that falls on it.",
             choices=(("particle", "on each particle"), ("camera", "thrown by a camera")),
         ),
     ] = "particle"
@@ -311,7 +316,7 @@ class PictureLook(LookPart):
         }
 
     def _on(self, row: str) -> bool:
-        return differs(getattr(self, row), _defaults(type(self))[row])
+        return differs_from_default(getattr(self, row), _defaults(type(self))[row])
 
     def unused(self) -> frozenset[str]:
         off = {"shelf"} if self.pictures else {"across", "down", "motion"}
@@ -358,7 +363,9 @@ class PictureLook(LookPart):
         }
         if self.faces == "space":
             known = at.view.thing.motion.turning is not None
-            columns["turn"] = tuple(b.input(name) if known else b.const(float(i == 3)) for i, name in enumerate(TURNED))
+            columns["turn"] = tuple(
+                b.input(name) if known else b.const(float(i == 3)) for i, name in enumerate(ROTATION_STATE)
+            )
         for name in (self.given() & set(self._parts)) - set(columns) - {"cut"}:
             columns[name] = tuple(value for row in self._parts[name] for value in at.row(f"{address}.{row}"))
         if "cut" in self.given():

@@ -1,4 +1,5 @@
-"""A body on each particle: a mesh, turned in space, in its own materials, one colour, or with a picture as of pictures on particles."""
+"""A body on each particle: a mesh, turned in space, in its own materials, one colour, or with a picture as of pictures
+on particles."""
 
 from __future__ import annotations
 
@@ -7,11 +8,11 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ...formula import Values
-from ...geometry.forms import NAMES, FormName, words
+from ...geometry.forms import NAMES, FormName, label_and_help
 from ...rows.model import STRUCTURAL_IF_CHANGED, VALUE, Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, VectorRow, differs, number, vector
-from ...rows.turn import TURNED, about, product, toward, upright
+from ...rows.responses import NumberRow, VectorRow, differs_from_default, number, vector
+from ...rows.turn import ROTATION_STATE, product, rotation_about, rotation_toward, rotation_upright
 from ...rows.units import DEGREES, PERCENT, PLAIN
 from .base import Column, Formed, Pictured
 from .picture import PictureLook, share_row
@@ -20,7 +21,7 @@ SOLID = Refers(
     "props", "meshed", "{name} is drawn as a mesh that is not there.", "Choose another, or a form from the shelf."
 )
 PART = ("part", "its own part")
-FORMS = tuple((name, words(name)[0]) for name in NAMES)
+FORMS = tuple((name, label_and_help(name)[0]) for name in NAMES)
 
 
 class PieceLook(PictureLook):
@@ -28,6 +29,7 @@ class PieceLook(PictureLook):
 
     label = "Piece"
     help = "A mesh on each particle, turned in space: a form from the shelf, a mesh prop, or one of several."
+    resources = ("forms",)
     columns = (
         *(column for column in PictureLook.columns if column.name != "turn"),
         Column("deep", 1, "<f2", PLAIN, 1.0),
@@ -217,27 +219,30 @@ class PieceLook(PictureLook):
         return columns
 
     def _turned(self, at: Reader, address: str) -> Values:
-        """Return how it is turned: a unit quaternion, from its own axes to the world's, of what faces the camera to the view's."""
+        """Return how it is turned: a unit quaternion, from its own axes to the world's, of what faces the camera to the
+        view's."""
         b = at.builder
         none = b.const(0)
         q: Values = (none, none, none, b.const(1))
         faces = "space" if self._parts_of else self.faces
         if faces == "space" and at.view.thing.motion.turning is not None:
-            q = tuple(b.input(name) for name in TURNED)
+            q = tuple(b.input(name) for name in ROTATION_STATE)
         elif faces == "space" and at.view.thing.births.place.counted:
-            q = at.settled("birth_turn", 4, lambda birth: birth.view.thing.births.place.turned(birth))
+            q = at.kept_from_birth("birth_turn", 4, lambda birth: birth.view.thing.births.place.turned(birth))
         elif faces == "motion":
-            q = toward(b, at.state("velocity"))
+            q = rotation_toward(b, at.state("velocity"))
         elif faces == "surface":
             rides = [ride for ride in at.view.thing.rides if hasattr(ride, "normal")]
             normal = (
-                rides[0].normal(at) if rides else at.settled("birth_normal", 3, lambda birth: birth.birthplace()[3:6])
+                rides[0].normal(at)
+                if rides
+                else at.kept_from_birth("birth_normal", 3, lambda birth: birth.birthplace()[3:6])
             )
-            q = upright(b, normal)
+            q = rotation_upright(b, normal)
         for name, axis in (("yaw", 1), ("pitch", 0), ("roll", 2)):
-            if differs(getattr(self, name), 0.0):
+            if differs_from_default(getattr(self, name), 0.0):
                 angle = at.row(f"{address}.{name}")[0]
-                q = product(b, q, about(b, tuple(angle if k == axis else none for k in range(3))))
+                q = product(b, q, rotation_about(b, tuple(angle if k == axis else none for k in range(3))))
         return q
 
     def drawn_by(self) -> dict[str, Any]:

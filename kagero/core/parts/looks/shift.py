@@ -1,7 +1,7 @@
 """Colours shifted in hue, saturation and lightness.
 
-HSL is that of CSS Color Module Level 4, section 7: of sRGB-encoded components (IEC 61966-2-1). What is brighter than paper white keeps its
-brightness: it is shifted as the colour of its brightest component at white.
+HSL is that of CSS Color Module Level 4, section 7: of sRGB-encoded components (IEC 61966-2-1). What is brighter than
+paper white keeps its brightness: it is shifted as the colour of its brightest component at white.
 """
 
 from __future__ import annotations
@@ -13,7 +13,8 @@ from ...program import Builder
 
 
 def shifted(b: Builder, colour: Values, hue: int, saturation: int, lightness: int) -> Values:
-    """Return a linear-light colour, its hue turned by `hue` radians, its saturation times 1 + `saturation`, its lightness plus `lightness`."""
+    """Return a linear-light colour, its hue turned by `hue` radians, its saturation times 1 + `saturation`, its
+    lightness plus `lightness`."""
     one, none = b.const(1), b.const(0)
     c = [b.op("max", part, none) for part in colour]
     bright = b.op("max", _most(b, c), one)

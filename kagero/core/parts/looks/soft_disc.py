@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from ...formula import Values
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
-from ...rows.responses import ColourRow, NumberRow, differs, number
+from ...rows.responses import ColourRow, NumberRow, differs_from_default, number
 from ...rows.units import METRES, PERCENT, PLAIN
 from .base import COVER, DRAWN, SOFT, Column, LookPart
 
@@ -80,8 +80,8 @@ class SoftDisc(LookPart):
         return "look"
 
     def given(self) -> frozenset[str]:
-        long = {"stretch", "rotation"} if differs(self.stretch, 1.0) else set()
-        hard = {"hardness"} if differs(self.hardness, 0.0) else set()
+        long = {"stretch", "rotation"} if differs_from_default(self.stretch, 1.0) else set()
+        hard = {"hardness"} if differs_from_default(self.hardness, 0.0) else set()
         return frozenset({"size", "opacity", "colour", *long, *hard}) | self.meets()
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:

@@ -1,25 +1,26 @@
-"""What looks drawn along lines have in common: how wide, in what light, with which picture, each over the line's own length."""
+"""What looks drawn along lines have in common: how wide, in what light, with which picture, each over the line's own
+length."""
 
 from __future__ import annotations
 
 from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
-from ...geometry.stock import NAMES, StockName, words
+from ...geometry.stock import NAMES, StockName, label_and_help
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Setting, Uid
 from ...rows.reader import Reader
-from ...rows.responses import ColourRow, NumberRow, VectorRow, differs, number, vector
+from ...rows.responses import ColourRow, NumberRow, VectorRow, differs_from_default, number, vector
 from ...rows.units import METRES, PERCENT, PLAIN
 from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
 from .picture import FILM
 
 STRAND = "strand"  # what the families of rows begin with that are read all along a strand
-SHELF = tuple((name, words(name)[0]) for name in NAMES)
+SHELF = tuple((name, label_and_help(name)[0]) for name in NAMES)
 
 
 class StrandLook(LookPart):
-    """A look that is drawn along a line from each particle, or through several. Its rows are read at every place of the line, for the particle that
-    the place belongs to, and may read how far along the line it is (the source *along*)."""
+    """A look that is drawn along a line from each particle, or through several. Its rows are read at every place of the
+    line, for the particle that the place belongs to, and may read how far along the line it is (the source *along*)."""
 
     strands = True
     rows_last = (
@@ -182,7 +183,7 @@ class StrandLook(LookPart):
         named = (self.picture,) if self.drawn_with == "prop" and self.picture else ()
         return Pictured(None if named else self.shelf, named, cover_by=self.cover_by, edges="repeat")
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return (
             ("picture", "is drawn with no picture yet", "Choose one.")
             if self.drawn_with == "prop" and self.picture is None
@@ -190,12 +191,13 @@ class StrandLook(LookPart):
         )
 
     def given(self) -> frozenset[str]:
-        hard = {"hardness"} if differs(self.hardness, 0.5) else set()
+        hard = {"hardness"} if differs_from_default(self.hardness, 0.5) else set()
         laid = {"lies"} if self.drawn_with != "plain" else set()
         return frozenset({"size", "opacity", "colour", *laid, *hard}) | self.meets()
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
-        """Return its columns at a place of a strand (state `along`: 0 at the particle, 1 at the far end; `metres`: how far that is)."""
+        """Return its columns at a place of a strand (state `along`: 0 at the particle, 1 at the far end; `metres`: how
+        far that is)."""
         b = at.builder
         along, metres = at.state("along")[0], at.state("metres")[0]
 
@@ -222,13 +224,15 @@ class StrandLook(LookPart):
         return {**super().drawn_by(), "lines": True}
 
     @classmethod
-    def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
-        """Return a new one that is as wide, as opaque and of the colour that the emitter's particles have, whatever these come to."""
+    def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
+        """Return a new one that is as wide, as opaque and of the colour that the emitter's particles have, whatever
+        these come to."""
         own = {"size": {"kind": "size"}, "opacity": {"kind": "opacity"}, "colour": {"kind": "colour", "part": "whole"}}
         rows = {name: {"base": {"source": source, "read": "live"}, "responses": []} for name, source in own.items()}
         return {**data, **rows, "blend": thing.look.blend}
 
     def along_course(self, at: Reader, address: str) -> dict[str, Values]:
-        """Return what its lines are made from, of every particle: the rows that are read once for a line, by their fields."""
+        """Return what its lines are made from, of every particle: the rows that are read once for a line, by their
+        fields."""
         names = [*self.of_particle, *(("toward",) if self.faces == "flat" else ())]
         return {name: at.row(f"{address}.{name}") for name in names if name not in self.unused()}

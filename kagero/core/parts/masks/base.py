@@ -1,7 +1,7 @@
 """What a mask is: a number from 0 to 1 at every point and time, from the clip, dials and props alone.
 
-The distance to the edge is in metres of the world, negative within; a mask goes from 1 at the edge to 0 at the end of the
-falloff outward.
+The distance to the edge is in metres of the world, negative within; a mask goes from 1 at the edge to 0 at the end of
+the falloff outward.
 """
 
 from __future__ import annotations
@@ -19,11 +19,11 @@ from ...formula import FormulaReader, Values
 from ...program import Builder, Group, PropQuery, Slot
 from ...rows.curves import Curve
 from ...rows.model import DISPLAY_ONLY, OPTIONAL, STRUCTURAL_IF_CHANGED, Driven, Refers, Setting, Uid, new_rows
-from ...rows.responses import NumberRow, VectorRow, differs, number, vector
+from ...rows.responses import NumberRow, VectorRow, differs_from_default, number, vector
 from ...rows.slots import DocumentView, OfProp, Seed, table_of
 from ...rows.union import OpenUnion
 from ...rows.units import METRES, METRES_PER_SECOND, PLAIN
-from ...rows.view import found
+from ...rows.view import find_thing
 from ..props.base import PropPart, StandingProp
 
 
@@ -71,7 +71,7 @@ class Spot:
 
 
 class MaskPart(PropPart):
-    """What every mask has besides what its kind gives. needs: the property that what it is of has, if anything; needs_words: it, in words."""
+    """What all masks have in common. needs: the property that a thing must have to be masked by its shape, if any."""
 
     mask, placed, solid, holds, dissolves, tinted, rendered = True, False, False, False, False, False, False
     row_order = (
@@ -252,7 +252,7 @@ class EdgedMask(MaskPart):
     def plain_value(self, at: Spot) -> int:
         b = at.builder
         away = self.distance(at)
-        if differs(self.edge, 0.0):
+        if differs_from_default(self.edge, 0.0):
             away = b.op("add", away, b.op("mul", self.row(at, "edge")[0], noise(self, at)))
         (falloff,) = self.row(at, "falloff")
         if self.centred:
@@ -309,14 +309,14 @@ class MaskOf(MaskPart):
         return [prop for prop in effect.props if not prop.mask and getattr(prop, self.of_fits)]
 
     def findings(self, effect: Any, where: str) -> Iterator[Finding]:
-        of = found(effect.props, self.of or "")
+        of = find_thing(effect.props, self.of or "")
         if of is None or of.mask or not getattr(of, self.of_fits):
             yield Finding("link", f"{where}.of", f"{self.name} needs {self.of_needs}.", "Choose one.")
 
 
 class JoinedMask(MaskPart):
-    """A mask that joins others. Source: Zadeh, "Fuzzy sets", 1965: union is the larger, intersection the smaller, difference the smaller
-    of one and what the other leaves."""
+    """A mask that joins others. Source: Zadeh, "Fuzzy sets", 1965: union is the larger, intersection the smaller,
+    difference the smaller of one and what the other leaves."""
 
     needs = "masks"
 
@@ -342,7 +342,7 @@ class JoinedMask(MaskPart):
         waiting, seen = list(self.masks), set()
         while waiting:
             uid = waiting.pop()
-            other = found(effect.props, uid)
+            other = find_thing(effect.props, uid)
             if other is None or not other.mask:
                 yield Finding(
                     "link", f"{where}.masks", f"{self.name} joins a mask that is not there.", "Choose another."
@@ -366,7 +366,7 @@ def _joins(effect: Any, mask: Any, uid: str) -> bool:
             return True
         if here is not None and here.uid not in seen:
             seen.add(here.uid)
-            waiting.extend(found(effect.props, other) for other in getattr(here, "masks", ()))
+            waiting.extend(find_thing(effect.props, other) for other in getattr(here, "masks", ()))
     return False
 
 

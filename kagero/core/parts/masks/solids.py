@@ -9,7 +9,8 @@ from .base import Spot
 
 
 def own_space(at: Spot, uid: str) -> tuple[Values, Values, Values]:
-    """Return how far the point is from where a mask stands: in the world, and along its own axes, metres; and its scales along these."""
+    """Return how far the point is from where a mask stands: in the world, and along its own axes, metres; and its
+    scales along these."""
     b, m = at.builder, at.matrix(uid)
     gap = tuple(b.op("sub", p, m[4 * i + 3]) for i, p in enumerate(at.point))
     scales = tuple(b.op("max", b.op("length", m[k], m[4 + k], m[8 + k]), b.const(1e-6)) for k in range(3))
@@ -24,7 +25,8 @@ def beyond_half(b: Builder, size: int, scale: int, across: int) -> int:
 
 
 def to_solid(b: Builder, out: list[int]) -> int:
-    """Return the distance to a solid from how far a point is beyond each of its sides: outside by Pythagoras, inside to the nearest."""
+    """Return the distance to a solid from how far a point is beyond each of its sides: outside by Pythagoras, inside to
+    the nearest."""
     zero = b.const(0)
     beyond = [b.op("max", x, zero) for x in out] + [zero] * (3 - len(out))
     most = out[0]

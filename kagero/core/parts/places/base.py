@@ -15,7 +15,8 @@ On = Literal["inside", "surface"]
 
 
 class BirthReader(Reader, Protocol):
-    """The reader of a birth. how: whether it is computed anew, recalled from what the state keeps of it, or at a place that is given."""
+    """The reader of a birth. how: whether it is computed anew, recalled from what the state keeps of it, or at a place
+    that is given."""
 
     @property
     def how(self) -> Literal["new", "recalled", "given"]: ...
@@ -31,8 +32,9 @@ class Effectlike(Protocol):
 
 
 class PlacePart(Part):
-    """A kind of place where particles are born. bears: whether the place moves, so that motion can be
-    inherited; parted: whether births come from another emitter's particles; counted: whether there are so many, each once, whatever the rate."""
+    """A kind of place where particles are born. bears: whether the place moves, so that motion can be inherited;
+    parted: whether births come from another emitter's particles; counted: whether there are so many, each once,
+    whatever the rate."""
 
     band, stage = "births", "birth"
     bears: ClassVar[bool] = False

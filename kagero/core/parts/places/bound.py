@@ -38,7 +38,8 @@ class BoundPlace(PlacePart):
         return ()
 
     def _all(self, at: BirthReader) -> Values:
-        """Return all that a birth here gives: eight values, what it is bound to (6), how the place moves (3), whether one was found."""
+        """Return all that a birth here gives: eight values, what it is bound to (6), how the place moves (3), whether
+        one was found."""
         b = at.builder
         if at.how == "given":
             return (*at.birthplace(), *(b.const(0) for _ in range(9)), b.const(1))

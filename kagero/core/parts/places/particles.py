@@ -11,7 +11,7 @@ from ...rows.model import Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import PERCENT
-from ...rows.view import found
+from ...rows.view import find_thing
 from .base import BirthReader, Effectlike, PlacePart
 
 # what the state keeps of a parent, as it was at the birth
@@ -78,7 +78,7 @@ class FromParticles(PlacePart):
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         if field == "cue":
-            parent = found(effect.emitters, self.emitter)
+            parent = find_thing(effect.emitters, self.emitter)
             return [] if parent is None else list(parent.cues)
         if field != "emitter":
             return None
@@ -125,7 +125,7 @@ class FromParticles(PlacePart):
     def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
         trail, uid = [emitter.name], self.emitter
         while True:
-            parent = found(effect.emitters, uid)
+            parent = find_thing(effect.emitters, uid)
             if parent is None:
                 yield Finding(
                     "link",
@@ -147,8 +147,8 @@ class FromParticles(PlacePart):
             uid = parent.births.place.emitter_from()
             if uid is None:
                 break
-        parent = found(effect.emitters, self.emitter)
-        cue = found(parent.cues, self.cue) if parent is not None and self.cue else None
+        parent = find_thing(effect.emitters, self.emitter)
+        cue = find_thing(parent.cues, self.cue) if parent is not None and self.cue else None
         if self.cue and parent is not None and (cue is None or cue.muted):
             words = f"{emitter.name} is born at a cue that is not there, or is muted."
             yield Finding("link", f"{where}.births.place.cue", words, "Choose another, or let it be born at the rate.")
@@ -164,5 +164,5 @@ def _comes_from(effect: Any, emitter: Any, uid: str) -> bool:
             return False
         if emitter.uid == uid:
             return True
-        emitter = found(effect.emitters, emitter.births.place.emitter_from() or "")
+        emitter = find_thing(effect.emitters, emitter.births.place.emitter_from() or "")
     return True

@@ -9,15 +9,15 @@ from pydantic import Field
 
 from ...errors import Finding
 from ...formula import Values
-from ...geometry.breaking import WAYS, Into, words
+from ...geometry.breaking import BREAK_KINDS, BreakKind, label_and_help
 from ...rows.model import VALUE, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.units import PERCENT
-from ...rows.view import found
+from ...rows.view import find_thing
 from .base import BirthReader, Effectlike
 from .bound import BINDING, BirthsOnProp, BoundPlace
 
-INTO = tuple((name, words(name)[0]) for name in WAYS)
+INTO = tuple((name, label_and_help(name)[0]) for name in BREAK_KINDS)
 OF_CELLS = frozenset({"count", "seed", "splinters", "finer"})
 
 
@@ -25,7 +25,10 @@ class PartsPlace(BoundPlace):
     """Each part that a prop falls into is a particle, born where it is in the prop."""
 
     label = "Parts of a prop"
-    help = "A prop falls into parts, and each of them is a particle: letters, triangles, scraps, solid cells. Drawn as pieces they fill it."
+    help = (
+        "A prop falls into parts, and each of them is a particle: letters, triangles, scraps, solid cells. Drawn as "
+        "pieces they fill it."
+    )
     counted: ClassVar[bool] = True
 
     kind: Literal["parts"]
@@ -34,7 +37,7 @@ class PartsPlace(BoundPlace):
         Refers("props", "breaks", "{name} is made of parts of a prop that is not there.", "Choose another."),
         Setting("Which prop", "What falls apart."),
     ]
-    into: Annotated[Into, Setting("Falls into", "What it falls into.", choices=INTO)] = "separate"
+    into: Annotated[BreakKind, Setting("Falls into", "What it falls into.", choices=INTO)] = "separate"
     count: Annotated[int, VALUE, Field(ge=1, le=5000), Setting("How many", "About how many cells or scraps.")] = 60
     seed: Annotated[int, VALUE, Field(ge=0, le=1_000_000), Setting("Other cuts", "Another number, other cuts.")] = 0
     splinters: Annotated[
@@ -90,7 +93,8 @@ class PartsPlace(BoundPlace):
         return (at.builder.op("number", at.builder.input("key")),)
 
     def part_facts(self, at: Reader) -> Values:
-        """Return how much of the prop a particle's part is, against the mean of all, and how long its longest side is, metres."""
+        """Return how much of the prop a particle's part is, against the mean of all, and how long its longest side is,
+        metres."""
         return at.builder.multi("prop_part", *self.part(at), at.clip_time(), attrs=(BirthsOnProp(at.owner),))
 
     def turned(self, at: Reader) -> Values:
@@ -100,7 +104,7 @@ class PartsPlace(BoundPlace):
         return b.multi("prop_turned", *binding, at.clip_time(), attrs=(BirthsOnProp(at.owner),))
 
     def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
-        prop = found(effect.props, self.prop)
+        prop = find_thing(effect.props, self.prop)
         if prop is not None and self.into == "areas" and not prop.film:
             yield Finding(
                 "link",

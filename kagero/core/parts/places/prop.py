@@ -11,9 +11,9 @@ from ...errors import Finding
 from ...formula import Values
 from ...rows.curves import Curve
 from ...rows.model import VALUE, Driven, Model, Refers, Setting, Uid
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.units import METRES
-from ...rows.view import found
+from ...rows.view import find_thing
 from .base import BirthReader, Effectlike, uniforms
 from .bound import BoundPlace
 
@@ -22,7 +22,8 @@ _HAS = {"surface": "surface", "inside": "inside", "points": "points", "edges": "
 
 
 class Density(Model):
-    """A picture on a prop that says how dense births are: in proportion to a channel, through a curve. picture: a picture prop."""
+    """A picture on a prop that says how dense births are: in proportion to a channel, through a curve. picture: a
+    picture prop."""
 
     picture: Annotated[
         Uid, Refers("props", "film"), Setting("as dense as", "Births are as dense as a picture is bright.")
@@ -37,7 +38,8 @@ class Density(Model):
 
 
 class OnProp(BoundPlace):
-    """On or in a prop, wherever it stands and however it moves. even: by area, volume or length, as the prop is at rest."""
+    """On or in a prop, wherever it stands and however it moves. even: by area, volume or length, as the prop is at
+    rest."""
 
     label = "A prop"
 
@@ -80,13 +82,13 @@ class OnProp(BoundPlace):
         births = thing.births
         if self.density is not None:
             yield "density", "density", "How dense births are by the picture."
-        if differs(births.keep, 1.0):
+        if differs_from_default(births.keep, 1.0):
             yield "keep", "kept births", "The share of births that come to be."
         if births.when == "each":
             yield "begins", "begins at", "When each place begins."
 
     def values_of(self, field: str, effect: Any) -> tuple[str, ...] | None:
-        prop = found(effect.props, self.prop)
+        prop = find_thing(effect.props, self.prop)
         return prop.births_on if field == "on" and prop is not None else None
 
     def faces_out(self) -> bool:
@@ -102,7 +104,7 @@ class OnProp(BoundPlace):
         return (*uniforms(at), self.row(at, "offset")[0])
 
     def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
-        prop = found(effect.props, self.prop)
+        prop = find_thing(effect.props, self.prop)
         if prop is None:
             yield Finding(
                 "link",
@@ -120,7 +122,7 @@ class OnProp(BoundPlace):
             words = f"A picture cannot say how dense births are {on} {prop.name}."
             remedy = "Give birth on the surface or at points of a mesh, or take the picture away."
             yield Finding("link", f"{where}.births.place.density", words, remedy)
-        picture = found(effect.props, self.density.picture) if self.density else None
+        picture = find_thing(effect.props, self.density.picture) if self.density else None
         if self.density and (picture is None or not picture.film):
             yield Finding(
                 "link",

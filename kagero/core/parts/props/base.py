@@ -1,8 +1,8 @@
-"""What a prop is: something that an effect must fit. Its geometry comes from a file, or from what stands in the document."""
+"""What a prop is: something that an effect must fit. Its geometry comes from a file, or from what stands in the
+document."""
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
@@ -11,7 +11,7 @@ import numpy as np
 from pydantic import Field
 
 from ...errors import Finding
-from ...geometry import Brought, Mesh, Path
+from ...geometry import ImportedGeometry, Mesh, Path
 from ...program import Program, ProgramValues
 from ...rows.clip_rows import ByClip
 from ...rows.curves import Colour
@@ -32,26 +32,17 @@ from ...rows.model import (
 from ...rows.responses import NumberRow, VectorRow, number, vector
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
-from ...rows.view import found
+from ...rows.view import find_thing
+from .file_refs import FileRef
 
 Metres = Annotated[float, Field(ge=0, le=10_000)]
-Axis = Literal["y", "z"]
 ClipTime = Annotated[float, Field(ge=-100_000, le=100_000)]
-FileUnit = Annotated[float, Field(gt=0, le=10_000)]
-Content = Annotated[str, Field(pattern=r"^[0-9a-f]{32}$", description="Content hash of a file that was brought in.")]
 SHAPED = Mark("shaped")  # beside a field: the prop's geometry depends on it
 
 
-class FileRef(Model):
-    """A file that was brought in: its content, and the name it had."""
-
-    content: Content
-    name: Annotated[str, Field(min_length=1, max_length=200)]
-
-
 class Follow(Model):
-    """What a prop is fixed to: another prop's own place, a point on its surface, the mean of chosen points of it, or its bounds: then the
-    prop's origin is their middle, and a metre of it is as long as they are along each axis."""
+    """What a prop is fixed to: another prop's own place, a point on its surface, the mean of chosen points of it, or
+    its bounds: then the prop's origin is their middle, and a metre of it is as long as they are along each axis."""
 
     prop: Annotated[Uid, Refers("props")]
     at: Literal["place", "surface", "points", "bounds"] = "place"
@@ -74,8 +65,8 @@ class Dissolve(Model):
 
 @dataclass(frozen=True)
 class PropOffer:
-    """A prop that can be added. name: what it is called first, before it is told apart from others; fields: those that are not at their
-    defaults, plain."""
+    """A prop that can be added. name: what it is called first, before it is told apart from others; fields: those that
+    are not at their defaults, plain."""
 
     label: str
     name: str
@@ -84,7 +75,8 @@ class PropOffer:
 
 
 class Stroke(Model):
-    """One stroke of the soft brush over a mesh: what it does, in the prop's own space. strength: metres of push or pull, else a share.
+    """One stroke of the soft brush over a mesh: what it does, in the prop's own space. strength: metres of push or
+    pull, else a share.
 
     on: whether it acts; amount: how much of its strength.
     """
@@ -98,7 +90,8 @@ class Stroke(Model):
 
 
 class PaintStroke(Model):
-    """One stroke of the same brush that paints a share onto a prop, 0 to 1, or takes it away; in the prop's own space, as it is at rest."""
+    """One stroke of the same brush that paints a share onto a prop, 0 to 1, or takes it away; in the prop's own space,
+    as it is at rest."""
 
     kind: Literal["paint", "erase"]
     radius: Annotated[float, Field(gt=0, le=1000)]
@@ -112,22 +105,22 @@ Strokes = Annotated[list[Stroke], CONTENT, Field(max_length=2000, description="W
 
 @dataclass(frozen=True)
 class Maker:
-    """What a prop's geometry may be made with. content: what files hold, by their content hash, raising GeometryProblem where one is not
-    there; figure: a program of a line and its values, by the formula's text; run: runs such a program, (count, 3) points in metres."""
+    """What props may use to build their geometry. content: gives the contents of files by hash, raising GeometryProblem
+    for a missing one. run: runs a formula's program for a line, (count, 3) points in metres."""
 
-    content: Callable[[str], Brought]
+    content: Callable[[str], ImportedGeometry]
     run: Callable[[Program, ProgramValues], np.ndarray]
 
 
 class PropPart(ByClip):
     """A kind of prop.
 
-    births_on: where on it particles can be born. placed: it stands somewhere, and its place can be read. solid: it has a surface or a
-    line that things are near to; pictured: it has a picture that can be read; film: it is a picture; guiding: rays can meet it; dense: a
-    picture can say how dense births on it are; camera, mask, line: what it is. holds:
-    others can be fixed to its surface or points. dissolves: it can go where a mask is; tinted: it is drawn in a colour of its own; paintable: a share
-    can be painted onto it; field: it is a field of vectors;
-    offers: what of the kind can be added without a file.
+    births_on: where on it particles can be born. placed: it stands somewhere, and its place can be read. solid: it has
+    a surface or a line that things are near to; pictured: it has a picture that can be read; film: it is a picture;
+    guiding: rays can meet it; dense: a picture can say how dense births on it are; camera, mask, line: what it is.
+    holds: others can be fixed to its surface or points. dissolves: it can go where a mask is; tinted: it is drawn in a
+    colour of its own; paintable: a share can be painted onto it; field: it is a field of vectors; offers: what of the
+    kind can be added without a file.
     """
 
     band, holder = "props", "prop"
@@ -148,6 +141,9 @@ class PropPart(ByClip):
     field: ClassVar[bool] = False
     rendered: ClassVar[bool] = True  # pictures can show it
     light: ClassVar[bool] = False
+    animated: ClassVar[bool] = False  # it has a clock of its own: fields start, speed and loops
+    materials: ClassVar[bool] = False  # its geometry brings colours and pictures
+    breaks_as: ClassVar[str] = "scraps"  # the parts that it is broken into unless somebody says otherwise
     offers: ClassVar[tuple[PropOffer, ...]] = ()
     flags = (
         "placed",
@@ -255,6 +251,14 @@ class PropPart(ByClip):
         """Whether particles can be born on it."""
         return bool(self.births_on)
 
+    def drawn_points(self) -> Any:
+        """Return the points that somebody drew it through, (n, 3) metres; None where it has none."""
+        return None
+
+    def exact_shape(self) -> tuple[str, dict[str, Any]] | None:
+        """Return the name and sizes of the built-in shape (`geometry.shapes`) that it is exactly; None of others."""
+        return None
+
     @classmethod
     def rows_key(cls) -> str:
         return "props"
@@ -265,7 +269,8 @@ class PropPart(ByClip):
 
     @classmethod
     def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
-        """Yield what a file that was brought in becomes as a prop of this kind. file: its facts (`formats.importing`), with content and name."""
+        """Yield what a file that was brought in becomes as a prop of this kind. file: its facts (`formats.importing`),
+        with content and name."""
         return iter(())
 
     def summary(self) -> str:
@@ -298,14 +303,15 @@ class PropPart(ByClip):
         return None
 
     def pictured_at(self, times: np.ndarray, rate: float, moves: bool) -> np.ndarray:
-        """Return which of its pictures it shows at clip times (n,), by number. rate: frames a second; moves: whether its rows change with time."""
+        """Return which of its pictures it shows at clip times (n,), by number. rate: frames a second; moves: whether
+        its rows change with time."""
         return np.zeros(len(times))
 
     def picture_key(self, number: int, own: dict[str, float]) -> str:
         """Return a text equal for equal pictures. own: its rows at the time of that picture."""
         return ""
 
-    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> Brought:
+    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> ImportedGeometry:
         """Return one of its pictures. Raises GeometryProblem for a file that is not there."""
         raise NotImplementedError
 
@@ -369,10 +375,11 @@ _PICTURE = Refers("props", "film", "{name} shows a picture that is not there.", 
 
 
 class SurfaceProp(StandingProp):
-    """A standing prop whose surface light falls on: how rough it is, how much metal, the light that it gives by itself, and pictures on it.
+    """A standing prop whose surface light falls on: how rough it is, how much metal, the light that it gives by itself,
+    and pictures on it.
 
-    A picture's numbers, as bright as they look (of 0 to 1, by luminance), drive roughness or glow through levels: nothing at the one, all at the
-    other; over turned about it is the other way.
+    A picture's numbers, as bright as they look (of 0 to 1, by luminance), drive roughness or glow through levels:
+    nothing at the one, all at the other; over turned about it is the other way.
     """
 
     roughness: Annotated[
@@ -459,24 +466,8 @@ def _follows(effect: Any, prop: Any, uid: str) -> bool:
         if here.uid == uid:
             return True
         seen.add(here.uid)
-        here = found(effect.props, here.follow.prop) if here.follow is not None else None
+        here = find_thing(effect.props, here.follow.prop) if here.follow is not None else None
     return False
-
-
-FILE_UNIT = Setting("its unit is", "How long one of the file's units is.", METRES)
-FILE_UP = Setting("Upright axis of the file", choices=(("y", "y up"), ("z", "z up")))
-
-
-def file_ref(file: dict[str, Any]) -> dict[str, Any]:
-    """Return how a document names a file that was brought in: of a film with how many pictures it has, and its rate."""
-    reference = {"content": file["content"], "name": file["name"]}
-    return {**reference, "pictures": file["pictures"], "rate": file["rate"]} if file["kind"] == "film" else reference
-
-
-def file_title(file: dict[str, Any]) -> str:
-    """Return what a prop of a file is called first."""
-    stem = re.sub(r"\.[^.]*$", "", file["name"])
-    return re.sub(r"[_-]+", " ", stem)[:60].strip() or "prop"
 
 
 MESHED = ("surface", "inside", "points", "edges")

@@ -57,7 +57,8 @@ def _turned(place: np.ndarray, axes: np.ndarray) -> np.ndarray:
 
 
 def turned_by(place: np.ndarray) -> np.ndarray:
-    """Return how a matrix, (4, 4), turns about x, y and z, radians: about y first, then about its own x, then about its own z."""
+    """Return how a matrix, (4, 4), turns about x, y and z, radians: about y first, then about its own x, then about its
+    own z."""
     return np.round(
         [
             np.arcsin(np.clip(-place[1, 2], -1, 1)),
@@ -69,7 +70,8 @@ def turned_by(place: np.ndarray) -> np.ndarray:
 
 
 def _keyed(camera: dict[str, Any], of: Callable[[np.ndarray], np.ndarray], turns: bool) -> dict[str, Any]:
-    """Return a row of a camera of a file; where it moves, with a response from clip time for each number, which is what keyframes are.
+    """Return a row of a camera of a file; where it moves, with a response from clip time for each number, which is what
+    keyframes are.
 
     turns: values are angles, and go the short way round from key to key.
     """

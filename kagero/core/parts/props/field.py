@@ -7,11 +7,13 @@ from typing import Annotated, Any, Literal
 
 from ...geometry import Mesh, Path, VectorField
 from ...rows.model import CONTENT, FileKind, Setting
-from .base import FILE_UNIT, SHAPED, FileRef, FileUnit, Maker, PropOffer, StandingProp, file_ref, file_title
+from .base import SHAPED, Maker, PropOffer, StandingProp
+from .file_refs import FILE_UNIT, FileRef, FileUnit, file_ref, file_title
 
 
 class FieldProp(StandingProp):
-    """A field of vectors from a file: wind, a current, a simulation. It stands, turns and grows as a prop; pushes read it."""
+    """A field of vectors from a file: wind, a current, a simulation. It stands, turns and grows as a prop; pushes read
+    it."""
 
     label = "Field"
     solid, field, holds, dissolves, tinted, rendered = False, True, False, False, False, False

@@ -9,17 +9,19 @@ import numpy as np
 from pydantic import Field
 
 from ...errors import GeometryProblem
-from ...geometry import Brought, Film, Mesh, Path
+from ...geometry import Film, ImportedGeometry, Mesh, Path
 from ...rows.model import CONTENT, FileKind, Setting
 from ...rows.units import FACTOR, SECONDS
-from .base import SHAPED, ClipTime, FileRef, Maker, PropOffer, StandingProp, file_ref, file_title
+from .base import SHAPED, ClipTime, Maker, PropOffer, StandingProp
+from .file_refs import FileRef, file_ref, file_title
 from .picture import upright
 
 Times = Annotated[int, Field(ge=1, le=1_000_000_000)]
 
 
 class FilmRef(FileRef):
-    """A film that was brought in, how many pictures it has, and how many a second, as a fraction: numerator and denominator."""
+    """A film that was brought in, how many pictures it has, and how many a second, as a fraction: numerator and
+    denominator."""
 
     pictures: Annotated[int, Field(ge=1, le=1_000_000)]
     rate: tuple[Times, Times]
@@ -56,7 +58,7 @@ class FilmProp(StandingProp):
     def picture_key(self, number: int, own: dict[str, float]) -> str:
         return f"{self.file.content}:{number}"
 
-    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> Brought:
+    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> ImportedGeometry:
         return film_in(self.file, maker).picture(number)
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:

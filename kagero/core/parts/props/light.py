@@ -11,11 +11,15 @@ from .base import PropOffer, StandingProp
 
 
 class LightProp(StandingProp):
-    """A light: light from all around, a sun, a lamp that shines everywhere, or a spot. A sun and a spot shine along their own -z, as lights of
-    glTF do (KHR_lights_punctual). As soon as there is light from all around, a sun or a spot, the stage's own light is out."""
+    """A light: light from all around, a sun, a lamp that shines everywhere, or a spot. A sun and a spot shine along
+    their own -z, as lights of glTF do (KHR_lights_punctual). As soon as there is light from all around, a sun or a
+    spot, the stage's own light is out."""
 
     label = "Light"
-    help = "Light from all around, a sun, a lamp, a spot: what props, pieces and blobs stand in. With one that is no lamp the stage's own light is out."
+    help = (
+        "Light from all around, a sun, a lamp, a spot: what props, pieces and blobs stand in. With one that is no lamp "
+        "the stage's own light is out."
+    )
     solid, holds, dissolves, tinted, rendered, light = False, False, False, False, False, True
     offers = (
         PropOffer(

@@ -10,15 +10,17 @@ from pydantic import Field
 
 from ...errors import GeometryProblem
 from ...geometry import Drawing, Mesh, Path
-from ...geometry.outline import filled, solid
+from ...geometry.outline import extrude, fill_rings
 from ...rows.model import CONTENT, FileKind, Setting
 from ...rows.units import METRES
-from .base import MESHED, SHAPED, FileRef, Maker, Metres, PropOffer, SurfaceProp, file_ref, file_title
+from .base import MESHED, SHAPED, Maker, Metres, PropOffer, SurfaceProp
+from .file_refs import FileRef, file_ref, file_title
 
 
 class LogoProp(SurfaceProp):
     """An SVG drawing as a mesh, flat or with a thickness. height: of the whole drawing, metres."""
 
+    breaks_as = "separate"
     label = "Drawing"
     births_on, guiding, dense, paintable = MESHED, True, True, True
 
@@ -51,6 +53,6 @@ class LogoProp(SurfaceProp):
         polygons = [
             polygon
             for each, rule in zip(drawing.rings, drawing.rules, strict=True)
-            for polygon in filled([(ring - middle) * scale for ring in each], rule)
+            for polygon in fill_rings([(ring - middle) * scale for ring in each], rule)
         ]
-        return solid(polygons, self.depth)
+        return extrude(polygons, self.depth)

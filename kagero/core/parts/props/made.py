@@ -7,9 +7,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ...geometry import Brought, Mesh, Path
+from ...geometry import ImportedGeometry, Mesh, Path
 from ...geometry.patterns import PATTERNS, PatternName, PatternSettings, pattern
-from ...geometry.stock import NAMES, StockName, stock, words
+from ...geometry.stock import NAMES, StockName, label_and_help, stock
 from ...memory import PROCESS
 from ...rows.model import CONTENT, Driven, Setting
 from ...rows.responses import NumberRow, number
@@ -21,8 +21,8 @@ _pictures = PROCESS.region("made pictures", 0.3)
 
 
 class MadePicture(StandingProp):
-    """A picture made from numbers, which rows can drive, or one from the shelf; on an upright plane, one metre high at scale 1. Whatever reads
-    pictures reads it: looks, densities, sources, masks."""
+    """A picture made from numbers, which rows can drive, or one from the shelf; on an upright plane, one metre high at
+    scale 1. Whatever reads pictures reads it: looks, densities, sources, masks."""
 
     label = "Made picture"
     births_on, guiding, dense, pictured, film, tinted = ("surface", "edges"), True, True, True, True, False
@@ -32,7 +32,12 @@ class MadePicture(StandingProp):
             for name, (label, _) in PATTERNS.items()
         ),
         *(
-            PropOffer(words(name)[0].capitalize(), words(name)[0], {"pattern": name}, "pictures from the shelf")
+            PropOffer(
+                label_and_help(name)[0].capitalize(),
+                label_and_help(name)[0],
+                {"pattern": name},
+                "pictures from the shelf",
+            )
             for name in NAMES
         ),
     )
@@ -46,7 +51,7 @@ class MadePicture(StandingProp):
             "Picture",
             "What is on it.",
             choices=tuple((name, label) for name, (label, _) in PATTERNS.items())
-            + tuple((name, words(name)[0]) for name in NAMES),
+            + tuple((name, label_and_help(name)[0]) for name in NAMES),
         ),
     ] = "noise"
     side: Annotated[
@@ -103,7 +108,7 @@ class MadePicture(StandingProp):
     ] = number(0)
 
     def summary(self) -> str:
-        return PATTERNS[self.pattern][0] if self.pattern in PATTERNS else words(self.pattern)[0]
+        return PATTERNS[self.pattern][0] if self.pattern in PATTERNS else label_and_help(self.pattern)[0]
 
     def unused(self) -> frozenset[str]:
         if self.pattern in PATTERNS:
@@ -116,9 +121,12 @@ class MadePicture(StandingProp):
     def picture_key(self, number: int, own: dict[str, float]) -> str:
         if self.pattern not in PATTERNS:
             return f"shelf {self.pattern}"
-        return f"{self.pattern} {self.side} {self.seed} {[own[f'{name}.0'] for name in ('count', 'contrast', 'level', 'roughness', 'evolution')]}"
+        return (
+            f"{self.pattern} {self.side} {self.seed} "
+            f"{[own[f'{name}.0'] for name in ('count', 'contrast', 'level', 'roughness', 'evolution')]}"
+        )
 
-    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> Brought:
+    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> ImportedGeometry:
         if self.pattern not in PATTERNS:
             return stock(self.pattern).picture
         of = PatternSettings(max(1, round(own["count.0"])), own["evolution.0"], own["roughness.0"], self.seed)

@@ -9,30 +9,18 @@ from pydantic import Field
 
 from ...errors import GeometryProblem
 from ...geometry import Mesh, Path
-from ...geometry.mesh import converted
+from ...geometry.mesh import to_metres
 from ...rows.model import CONTENT, FileKind, Setting
 from ...rows.units import FACTOR, SECONDS
-from .base import (
-    FILE_UNIT,
-    FILE_UP,
-    MESHED,
-    SHAPED,
-    Axis,
-    ClipTime,
-    FileRef,
-    FileUnit,
-    Maker,
-    PropOffer,
-    Strokes,
-    SurfaceProp,
-    file_ref,
-    file_title,
-)
+from .base import MESHED, SHAPED, ClipTime, Maker, PropOffer, Strokes, SurfaceProp
+from .file_refs import FILE_UNIT, FILE_UP, Axis, FileRef, FileUnit, file_ref, file_title
 
 
 class MeshProp(SurfaceProp):
-    """A mesh from a file, with its animation where it has one. unit: metres of one of the file's units; up: its upright axis."""
+    """A mesh from a file, with its animation where it has one. unit: metres of one of the file's units; up: its upright
+    axis."""
 
+    animated, materials = True, True
     label = "Mesh"
     births_on, guiding, dense, pictured, paintable = MESHED, True, True, True, True
 
@@ -70,4 +58,4 @@ def mesh_of(file: FileRef, maker: Maker, unit: float, up: str) -> Mesh:
     found = maker.content(file.content)
     if not isinstance(found, Mesh):
         raise GeometryProblem(f"{file.name} is a picture, not a mesh.", remedy="Bring in a mesh.")
-    return converted(found, unit, up)
+    return to_metres(found, unit, up)

@@ -9,17 +9,19 @@ import numpy as np
 from pydantic import Field
 
 from ...errors import Finding, GeometryProblem
-from ...formula import compile_figure, figure
+from ...formula import compile_figure, figure_source
 from ...geometry import Mesh, Path
 from ...rows.model import CONTENT, FORMULA, Setting, Vector
-from .base import SHAPED, Maker, PropOffer, StandingProp, file_title
+from .base import SHAPED, Maker, PropOffer, StandingProp
+from .file_refs import file_title
 
 FIGURE = "turn = t * tau\nvec3(sin(3 * turn), 1 + 0.3 * sin(turn), sin(2 * turn))"
 _TEXT = "A vector in metres, for t from 0 to 1; functions as in every formula"
 
 
 class PathProp(StandingProp):
-    """A path: smooth through its points, or straight between them; or, where there is a formula, what that gives for t from 0 to 1."""
+    """A path: smooth through its points, or straight between them; or, where there is a formula, what that gives for t
+    from 0 to 1."""
 
     label = "Path"
     births_on, line, holds, dissolves, tinted = ("edges", "points"), True, False, False, False
@@ -51,6 +53,9 @@ class PathProp(StandingProp):
             )
         yield PropOffer(cls.label, file_title(file), {"points": np.round(line, 5).tolist(), "smooth": False})
 
+    def drawn_points(self) -> Any:
+        return None if self.formula else self.points
+
     def unused(self) -> frozenset[str]:
         return super().unused() | ({"points", "smooth"} if self.formula else {"formula"})
 
@@ -67,7 +72,7 @@ class PathProp(StandingProp):
 
     def findings(self, effect: Any, where: str) -> Iterator[Finding]:
         if self.formula:
-            for problem in figure(self.formula)[1]:
+            for problem in figure_source(self.formula)[1]:
                 yield Finding(
                     "formula", f"{where}.formula", str(problem).removesuffix(problem.remedy).strip(), problem.remedy
                 )

@@ -8,16 +8,18 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
-from ...geometry import Brought, Mesh, Path, Picture, shape
+from ...geometry import ImportedGeometry, Mesh, Path, Picture, shape
 from ...rows.model import CONTENT, FileKind, Setting
 from ...rows.units import SECONDS
-from .base import SHAPED, ClipTime, FileRef, Maker, PropOffer, StandingProp, file_ref, file_title
+from .base import SHAPED, ClipTime, Maker, PropOffer, StandingProp
+from .file_refs import FileRef, file_ref, file_title
 
 Pictures = Annotated[list[FileRef], Field(min_length=1, max_length=2000)]
 
 
 class PictureProp(StandingProp):
-    """A picture on an upright plane, one metre high at scale 1; several files are a sequence, one a frame of the clip."""
+    """A picture on an upright plane, one metre high at scale 1; several files are a sequence, one a frame of the
+    clip."""
 
     label = "Picture"
     births_on, guiding, dense, pictured, film, tinted = ("surface", "edges"), True, True, True, True, False
@@ -46,7 +48,7 @@ class PictureProp(StandingProp):
     def picture_key(self, number: int, own: dict[str, float]) -> str:
         return self._file(number).content
 
-    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> Brought:
+    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> ImportedGeometry:
         return maker.content(self._file(number).content)
 
     def _file(self, number: int) -> FileRef:

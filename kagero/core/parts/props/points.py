@@ -7,19 +7,8 @@ from typing import Annotated, Any, Literal
 
 from ...geometry import Mesh, Path
 from ...rows.model import CONTENT, FileKind, Setting
-from .base import (
-    FILE_UNIT,
-    FILE_UP,
-    SHAPED,
-    Axis,
-    FileRef,
-    FileUnit,
-    Maker,
-    PropOffer,
-    StandingProp,
-    file_ref,
-    file_title,
-)
+from .base import SHAPED, Maker, PropOffer, StandingProp
+from .file_refs import FILE_UNIT, FILE_UP, Axis, FileRef, FileUnit, file_ref, file_title
 from .mesh import mesh_of
 
 

@@ -24,7 +24,8 @@ _FUNNEL: list[tuple[float, float]] = [(0.15, 0.0), (0.3, 0.4), (0.6, 1.0)]
 
 
 class ShapeProp(SurfaceProp):
-    """A built-in shape; sizes in metres, of those that the shape has. profile: of a funnel, (radius, height) from its foot up."""
+    """A built-in shape; sizes in metres, of those that the shape has. profile: of a funnel, (radius, height) from its
+    foot up."""
 
     label = "Shape"
     births_on, guiding, dense, paintable = MESHED, True, True, True
@@ -47,6 +48,9 @@ class ShapeProp(SurfaceProp):
 
     def summary(self) -> str:
         return self.shape
+
+    def exact_shape(self) -> tuple[str, dict[str, Any]] | None:
+        return None if self.strokes else (self.shape, self.sizes())
 
     def sizes(self) -> dict[str, Any]:
         """Return its sizes by the names that `geometry.shape` takes them under."""

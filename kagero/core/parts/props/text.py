@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...geometry import Mesh, Path
-from ...geometry.text import missing, text_mesh
+from ...geometry.text import missing_characters, text_mesh
 from ...rows.model import CONTENT, Setting
 from ...rows.units import METRES
 from .base import MESHED, SHAPED, Maker, Metres, PropOffer, SurfaceProp
@@ -16,6 +16,7 @@ from .base import MESHED, SHAPED, Maker, Metres, PropOffer, SurfaceProp
 class TextProp(SurfaceProp):
     """Words as a mesh, flat or with a thickness. height: of a capital letter, metres."""
 
+    breaks_as = "separate"
     label = "Words"
     births_on, guiding, dense, paintable = MESHED, True, True, True
     offers = (PropOffer("Words", "words", {"text": "Hotaru"}),)
@@ -35,7 +36,7 @@ class TextProp(SurfaceProp):
         return "words"
 
     def lacks(self) -> str:
-        letters = missing(self.text, self.weight)
+        letters = missing_characters(self.text, self.weight)
         return f"The font has no {letters}." if letters else ""
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:

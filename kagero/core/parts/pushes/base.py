@@ -22,7 +22,7 @@ from ...rows.model import (
     new_rows,
 )
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.slots import table_of
 from ...rows.step import Phase, Pushes, StepState
 from ...rows.union import OpenUnion
@@ -72,7 +72,7 @@ class PushPart(Part):
         if self.muted:
             return
         at.builder.row = f"forces.{self.uid}"
-        if not differs(self.share, 1.0):
+        if not differs_from_default(self.share, 1.0):
             self.write(at, pushes)
             return
         alone = pushes.apart()
@@ -88,7 +88,8 @@ class PushPart(Part):
         return at.row(f"forces.{self.uid}.{field}")
 
     def write(self, at: Reader, pushes: Pushes) -> None:
-        """Add what it does to a particle; it reads place, velocity and time as `pushes` has them. Nothing, of what acts in other phases alone."""
+        """Add what it does to a particle; it reads place, velocity and time as `pushes` has them. Nothing, of what acts
+        in other phases alone."""
 
 
 class PlacedPush(PushPart):
@@ -165,7 +166,8 @@ class FadingPush(PlacedPush):
         return replace(driven, label=f"{self.label} {driven.label.lower()}") if named and driven is not None else driven
 
     def falloff(self) -> tuple[float, tuple[float, ...]]:
-        """Return over which distance (m) its strength is drawn, and that strength from nought to there, as factors; by the bases of its rows."""
+        """Return over which distance (m) its strength is drawn, and that strength from nought to there, as factors; by
+        the bases of its rows."""
         core, reach, power = (
             float(row.base) if isinstance(row.base, (int, float)) else 0.0
             for row in (self.core, self.reach, self.power)
@@ -190,7 +192,8 @@ class FadingPush(PlacedPush):
         return {"span": span, "fade": fade}
 
     def fade(self, at: Reader, distance: int) -> tuple[int, int]:
-        """Return the distance with the core in it, by which a gap is divided for its direction, and the strength there as a factor."""
+        """Return the distance with the core in it, by which a gap is divided for its direction, and the strength there
+        as a factor."""
         b = at.builder
         (core,) = self.row(at, "core")
         soft = b.op("max", b.op("length", distance, core, b.const(0)), b.const(1e-9))

@@ -11,8 +11,8 @@ from .noise import NoisePush
 
 
 class CurlNoise(NoisePush):
-    """A swirling push without sources or sinks. Source: Bridson, Hourihan and Nordenstam, "Curl-noise for procedural fluid flow",
-    ACM Transactions on Graphics 26 (2007)."""
+    """A swirling push without sources or sinks. Source: Bridson, Hourihan and Nordenstam, "Curl-noise for procedural
+    fluid flow", ACM Transactions on Graphics 26 (2007)."""
 
     label, operation = "Curl noise", "curl_noise"
 

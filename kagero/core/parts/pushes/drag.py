@@ -6,14 +6,15 @@ from typing import Annotated, Literal
 
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.step import Pushes
 from ...rows.units import PER_METRE, PER_SECOND
 from .base import PushPart
 
 
 class Drag(PushPart):
-    """Still air that slows particles, the less the heavier they are: in proportion to their speed, and with its square."""
+    """Still air that slows particles, the less the heavier they are: in proportion to their speed, and with its
+    square."""
 
     label = "Drag"
 
@@ -40,13 +41,14 @@ class Drag(PushPart):
             10_000,
             2,
             0.0,
-            "Drag with the square of the speed, as on a stone: 0.1 /m halves the speed in some 7 m; a fall ends at the root of gravity over it.",
+            "Drag with the square of the speed, as on a stone: 0.1 /m halves the speed in some 7 m; a fall ends at "
+            "the root of gravity over it.",
         ),
     ] = number(0)
 
     def write(self, at: Reader, pushes: Pushes) -> None:
         b = at.builder
         pushes.carry(b.op("mul", self.row(at, "rate")[0], pushes.inverse_mass))
-        if differs(self.squared, 0.0):
+        if differs_from_default(self.squared, 0.0):
             still = b.const(0)
             pushes.slow_squared(b.op("mul", self.row(at, "squared")[0], pushes.inverse_mass), (still, still, still))

@@ -12,7 +12,7 @@ from ...rows.responses import NumberRow, number
 from ...rows.slots import DocumentView
 from ...rows.step import Pushes
 from ...rows.units import FACTOR, PER_SECOND
-from ...rows.view import Owner, found
+from ...rows.view import Owner, find_thing
 from .base import PushPart
 
 
@@ -25,12 +25,13 @@ class FieldOfPush(Slot[DocumentView]):
     group: ClassVar[Group] = "queries"
 
     def read(self, document: DocumentView) -> PropQuery:
-        push: Any = found(document.thing(self.owner).forces, self.push)
+        push: Any = find_thing(document.thing(self.owner).forces, self.push)
         return PropQuery(push.prop, f"{document.query(push.prop).digest} {push.outside}", push)
 
 
 class FieldPush(PushPart):
-    """The vectors of a field from a file, where the particle is: as a push, or as the velocity of air that takes it along."""
+    """The vectors of a field from a file, where the particle is: as a push, or as the velocity of air that takes it
+    along."""
 
     label = "Field from a file"
 
@@ -87,7 +88,7 @@ class FieldPush(PushPart):
             else "There is no field: bring an NPZ or VTK image data in under Props."
         )
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("prop", "reads no field yet", "Choose one.") if self.prop is None else None
 
     def driven(self, facts: FieldFacts) -> Driven | None:

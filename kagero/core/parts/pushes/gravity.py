@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, VectorRow, differs, vector
+from ...rows.responses import NumberRow, VectorRow, differs_from_default, vector
 from ...rows.step import Pushes
 from ...rows.units import ACCELERATION, PLAIN
 from .base import PushPart
@@ -41,7 +41,7 @@ class Gravity(PushPart):
 
     def write(self, at: Reader, pushes: Pushes) -> None:
         b, (strength,) = at.builder, self.row(at, "strength")
-        if differs(self.direction, DOWN):
+        if differs_from_default(self.direction, DOWN):
             pushes.push(
                 tuple(
                     b.op("mul", strength, component)

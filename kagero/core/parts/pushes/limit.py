@@ -15,7 +15,8 @@ HARD = 1000.0  # the rate, 1/s, from which on a limit is kept exactly
 
 
 class SpeedLimit(PushPart):
-    """Nobody faster, or slower, than so much; softly, or at once. It acts on what all pushes made of the speed, in the order of the sheet."""
+    """Nobody faster, or slower, than so much; softly, or at once. It acts on what all pushes made of the speed, in the
+    order of the sheet."""
 
     label = "Speed limit"
 

@@ -14,10 +14,11 @@ from .base import PushPart
 
 
 class NeighbourPush(PushPart):
-    """Particles of an emitter keep apart, follow each other and keep together within the distance at which they see each other.
+    """Particles of an emitter keep apart, follow each other and keep together within the distance at which they see
+    each other.
 
-    The three rules of Reynolds, "Flocks, herds, and schools: a distributed behavioral model", SIGGRAPH 1987. What is near is that of the
-    step's start: of order one in its length.
+    The three rules of Reynolds, "Flocks, herds, and schools: a distributed behavioral model", SIGGRAPH 1987. What is
+    near is that of the step's start: of order one in its length.
     """
 
     label = "Neighbours"

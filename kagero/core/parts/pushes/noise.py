@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Setting
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, VectorRow, differs, number, vector
+from ...rows.responses import NumberRow, VectorRow, differs_from_default, number, vector
 from ...rows.step import Pushes
 from ...rows.units import METRES, METRES_PER_SECOND, PERCENT
 from .base import PlacedPush
@@ -58,7 +58,7 @@ class NoisePush(PlacedPush):
     def write(self, at: Reader, pushes: Pushes) -> None:
         b, space = at.builder, self.frame(at, pushes)
         place = space.local(pushes.place)
-        if differs(self.drift, STILL):
+        if differs_from_default(self.drift, STILL):
             place = tuple(
                 b.op("sub", x, b.op("mul", v, pushes.time)) for x, v in zip(place, self.row(at, "drift"), strict=True)
             )

@@ -15,7 +15,8 @@ from .base import FadingPush
 
 
 class Pull(FadingPush):
-    """To a point, a line, or a prop: its place, its middle or the nearest place on it (of a path too). Negative, it pushes away."""
+    """To a point, a line, or a prop: its place, its middle or the nearest place on it (of a path too). Negative, it
+    pushes away."""
 
     label = "Pull"
     guides = (Guide("falloff", at="point", radius="reach", core="core", moved=True),)
@@ -74,7 +75,7 @@ class Pull(FadingPush):
             return [prop for prop in effect.props if prop.solid and not prop.mask]
         return super().named_by(field, effect, thing)
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         if self.of_prop and self.prop is None:
             return "prop", "pulls to no prop yet", "Choose one, or let it pull to a point."
         return None

@@ -12,7 +12,7 @@ from ...formula import Values
 from ...program import Builder, Group, Slot
 from ...rows.reader import weighted
 from ...rows.slots import DocumentView, OfProp, table_of
-from ...rows.view import Owner, found
+from ...rows.view import Owner, find_thing
 
 
 class Space:
@@ -70,7 +70,8 @@ class Space:
         return tuple(b.op("div", d, length) for d in direction)
 
     def turned(self, vector: Values) -> Values:
-        """Return a vector of the space turned as the space is, as long as it was: each of its axes by its own length."""
+        """Return a vector of the space turned as the space is, as long as it was: each of its axes by its own
+        length."""
         if self.prop is None:
             return vector
         b, m = self.builder, self._matrix
@@ -90,4 +91,4 @@ class PushCurve(Slot[DocumentView]):
     group: ClassVar[Group] = "curves"
 
     def read(self, document: DocumentView) -> np.ndarray:
-        return table_of(found(document.thing(self.owner).forces, self.push).curve.keys)
+        return table_of(find_thing(document.thing(self.owner).forces, self.push).curve.keys)

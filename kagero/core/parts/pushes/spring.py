@@ -48,7 +48,8 @@ class Spring(PlacedPush):
             1e8,
             40,
             10.0,
-            "Stiffness: the push for each metre away, in m/s². It swings once in 2π over its root: 39.5 swings once a second.",
+            "Stiffness: the push for each metre away, in m/s². It swings once in 2π over its root: 39.5 swings once a "
+            "second.",
         ),
     ]
     damping: Annotated[
@@ -72,7 +73,7 @@ class Spring(PlacedPush):
             {*(() if self.to == "point" else ("point", "space")), *(() if self.to == "place" else ("prop",))}
         )
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         if self.to == "place" and self.prop is None:
             return "prop", "holds to no prop yet", "Choose one, or let it hold to a point."
         return None
@@ -81,13 +82,14 @@ class Spring(PlacedPush):
         return ("target",) if self.to == "target" else ()
 
     def rest(self, at: Reader, pushes: Pushes) -> tuple[Values, Values | None] | None:
-        """Return where it is at rest (m) and how that moves (m/s; None: it stands); None where there is no such place."""
+        """Return where it is at rest (m) and how that moves (m/s; None: it stands); None where there is no such
+        place."""
         b = at.builder
         if self.to == "target":
             target = at.view.thing.target
             return None if target is None else target.moving(at, pushes.time)
         if self.to == "birth":
-            return at.settled("birth_position", 3, lambda birth: birth.birthplace()[:3]), None
+            return at.kept_from_birth("birth_position", 3, lambda birth: birth.birthplace()[:3]), None
         if self.to == "place":
             if self.prop is None:
                 return None

@@ -75,7 +75,7 @@ class Stream(FadingPush):
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if any(prop.line for prop in effect.props) else "There is no path to run along."
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return (
             ("path", "runs along no path yet", "Choose one, or draw one among the props.")
             if self.path is None

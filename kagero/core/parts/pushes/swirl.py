@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Guide, Setting
 from ...rows.reader import Reader, weighted
-from ...rows.responses import NumberRow, VectorRow, differs, number, vector
+from ...rows.responses import NumberRow, VectorRow, differs_from_default, number, vector
 from ...rows.step import Pushes
 from ...rows.units import ACCELERATION, METRES, METRES_PER_SECOND, PER_SECOND, PLAIN
 from .base import FadingPush
@@ -16,8 +16,8 @@ UP = (0.0, 1.0, 0.0)
 
 
 class Swirl(FadingPush):
-    """Round an axis, of its own or a prop's: a push, or air that turns; with a part inward and one along the axis. With the power -1 and a core it
-    is the vortex of Kaufmann (1962) and Scully: solid within the core, free outside."""
+    """Round an axis, of its own or a prop's: a push, or air that turns; with a part inward and one along the axis. With
+    the power -1 and a core it is the vortex of Kaufmann (1962) and Scully: solid within the core, free outside."""
 
     label = "Swirl"
     guides = (Guide("axis", at="middle", radius="reach", direction="axis", core="core", moved=True),)
@@ -112,7 +112,7 @@ class Swirl(FadingPush):
         up = weighted(b, gap, axis)
         out = tuple(b.op("sub", g, b.op("mul", up, a)) for g, a in zip(gap, axis, strict=True))
         soft, factor = self.fade(at, b.op("length", *out))
-        if differs(self.height, 0.0):
+        if differs_from_default(self.height, 0.0):
             (height,) = self.row(at, "height")
             share = b.op("clamp", b.op("div", b.op("abs", up), b.op("max", height, b.const(1e-6))))
             left = b.op("sub", b.const(1), b.op("mul", share, share))
@@ -120,9 +120,9 @@ class Swirl(FadingPush):
         factor = factor if self.by == "speed" else b.op("mul", factor, pushes.inverse_mass)
         round_it, into = b.op("div", b.op("mul", self.row(at, "strength")[0], factor), soft), None
         components = []
-        if differs(self.inward, 0.0):
+        if differs_from_default(self.inward, 0.0):
             into = b.op("div", b.op("mul", self.row(at, "inward")[0], factor), soft)
-        rise = b.op("mul", self.row(at, "along")[0], factor) if differs(self.along, 0.0) else None
+        rise = b.op("mul", self.row(at, "along")[0], factor) if differs_from_default(self.along, 0.0) else None
         for i in range(3):
             j, k = (i + 1) % 3, (i + 2) % 3
             across = b.op("sub", b.op("mul", axis[j], out[k]), b.op("mul", axis[k], out[j]))

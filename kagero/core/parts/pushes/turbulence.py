@@ -11,8 +11,8 @@ from .noise import NoisePush
 
 
 class Turbulence(NoisePush):
-    """A push every way by noise: unlike curl noise it bunches particles up and tears gaps. Source of octaves and roughness: Musgrave, in Ebert
-    et al., "Texturing and Modeling", 3rd ed., 2003."""
+    """A push every way by noise: unlike curl noise it bunches particles up and tears gaps. Source of octaves and
+    roughness: Musgrave, in Ebert et al., "Texturing and Modeling", 3rd ed., 2003."""
 
     label, operation = "Turbulence", "turbulence"
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, VectorRow, differs, number
+from ...rows.responses import NumberRow, VectorRow, differs_from_default, number
 from ...rows.step import Pushes
 from ...rows.units import METRES_PER_SECOND, PER_METRE, PER_SECOND
 from .base import PushPart
@@ -53,5 +53,5 @@ class Wind(PushPart):
     def write(self, at: Reader, pushes: Pushes) -> None:
         b, velocity = at.builder, self.row(at, "velocity")
         pushes.carry(b.op("mul", self.row(at, "coupling")[0], pushes.inverse_mass), velocity)
-        if differs(self.squared, 0.0):
+        if differs_from_default(self.squared, 0.0):
             pushes.slow_squared(b.op("mul", self.row(at, "squared")[0], pushes.inverse_mass), velocity)

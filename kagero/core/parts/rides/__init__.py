@@ -1,4 +1,5 @@
-"""Rides: what holds particles to a place that goes along something. One module a kind; the order here is that of the menu."""
+"""Rides: what holds particles to a place that goes along something. One module a kind; the order here is that of the
+menu."""
 
 from .base import RIDES, RidePart
 

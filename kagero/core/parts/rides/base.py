@@ -13,11 +13,11 @@ from ...rows.model import Driven, FieldFacts, Part, Refers, Setting, Uid, new_ro
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.slots import DocumentView
-from ...rows.step import HELD, Phase, StepState
+from ...rows.step import RIGID_GRIP, Phase, StepState
 from ...rows.union import OpenUnion
 from ...rows.units import PER_SECOND
-from ...rows.view import Owner, found
-from ..cues.base import let_go
+from ...rows.view import Owner, find_thing
+from ..deeds.hold import let_go
 
 Edge = Literal["hold", "wrap", "turn", "release"]
 EDGES = (
@@ -46,7 +46,8 @@ def over_life() -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class Ridden:
-    """Where a ride has its particle. place: metres; gone: 1 where it is beyond an end at which it lets go, else 0 (None: it has none)."""
+    """Where a ride has its particle. place: metres; gone: 1 where it is beyond an end at which it lets go, else 0
+    (None: it has none)."""
 
     place: Values
     gone: int | None = None
@@ -71,12 +72,13 @@ class RidePart(Part):
             "Grip",
             PER_SECOND,
             0,
-            HELD,
+            RIGID_GRIP,
             20,
-            HELD,
-            "How firmly a particle is held: at 1000 /s it sits exactly there, at 4 /s it takes about a second to come, at 0 it flies free.",
+            RIGID_GRIP,
+            "How firmly a particle is held: at 1000 /s it sits exactly there, at 4 /s it takes about a second to "
+            "come, at 0 it flies free.",
         ),
-    ] = number(HELD)
+    ] = number(RIGID_GRIP)
 
     @classmethod
     def rows_key(cls) -> str:
@@ -112,7 +114,8 @@ class RidePart(Part):
             return b.const(0)
         return b.op("select", self.kept(at, "free"), b.op("sub", at.clip_time(), self.kept(at, "since")), b.const(0))
 
-    # what a kind says -----------------------------------------------------------------------------------------------------
+    # what a kind says
+    # -----------------------------------------------------------------------------------------------------
     def acts(self, at: Reader) -> bool:
         """Return whether it has all that it needs."""
         return not self.muted
@@ -134,14 +137,17 @@ class RidePart(Part):
         return grip
 
     def rails(self, stage: Any, seconds: float) -> list[np.ndarray]:
-        """Return the lines that it goes along at a clip time, as the stage draws them: points in the world, metres, (n, 3) each."""
+        """Return the lines that it goes along at a clip time, as the stage draws them: points in the world, metres, (n,
+        3) each."""
         return []
 
     def _at_the_end(self, at: Reader, state: StepState, there: Values, before: Values, grip: int) -> dict[str, int]:
-        """Give a particle that is held fast the velocity of its place at the step's end, not its mean over the step; return what is kept for it.
+        """Give a particle that is held fast the velocity of its place at the step's end, not its mean over the step;
+        return what is kept for it.
 
-        By the means of this step and the one before, as of two backward differences (Hairer, Norsett and Wanner, Solving Ordinary Differential
-        Equations I, III.5): of the second order. Where both differ by more than either, the place starts, stops or jumps, and the mean stays.
+        By the means of this step and the one before, as of two backward differences (Hairer, Norsett and Wanner,
+        Solving Ordinary Differential Equations I, III.5): of the second order. Where both differ by more than either,
+        the place starts, stops or jumps, and the mean stays.
         """
         b = at.builder
         none, age = b.const(0), at.state("age")[0]
@@ -153,14 +159,17 @@ class RidePart(Part):
         last = tuple(self.kept(at, f"mean.{i}") for i in range(3))
         change = tuple(b.op("sub", v, u) for v, u in zip(mean, last, strict=True))
         even = b.op("less_equal", b.op("length", *change), b.op("min", b.op("length", *mean), b.op("length", *last)))
-        full = b.op("mul", b.op("less_equal", b.const(HELD), grip), b.op("mul", even, b.op("less", none, earlier)))
+        full = b.op(
+            "mul", b.op("less_equal", b.const(RIGID_GRIP), grip), b.op("mul", even, b.op("less", none, earlier))
+        )
         part = b.op("mul", full, b.op("div", state.dt, b.op("add", length, earlier)))
         state.velocity = tuple(
             b.op("guard", b.op("add", v, b.op("mul", part, c)), v) for v, c in zip(state.velocity, change, strict=True)
         )
         return {f"mean.{i}": value for i, value in enumerate(mean)}
 
-    # phases ---------------------------------------------------------------------------------------------------------------
+    # phases
+    # ---------------------------------------------------------------------------------------------------------------
     def carried(self, at: Reader) -> dict[str, int]:
         if not self.acts(at):
             return {}
@@ -211,7 +220,7 @@ class RideOnProp(Slot[DocumentView]):
     group: ClassVar[Group] = "queries"
 
     def read(self, document: DocumentView) -> PropQuery:
-        ride: Any = found(document.thing(self.owner).rides, self.ride)
+        ride: Any = find_thing(document.thing(self.owner).rides, self.ride)
         return PropQuery(ride.prop, f"{document.query(ride.prop).digest} {ride.edge}", ride)
 
 
@@ -233,7 +242,7 @@ class PropRide(RidePart):
     def acts(self, at: Reader) -> bool:
         return super().acts(at) and self.prop is not None
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("prop", "is on no prop yet", "Choose one.") if self.prop is None else None
 
     def asked(self, at: Reader) -> tuple[RideOnProp]:

@@ -8,7 +8,7 @@ from ...formula import Values
 from ...rows.model import Driven, Setting
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
-from ...rows.step import HELD, Phase, StepState
+from ...rows.step import RIGID_GRIP, Phase, StepState
 from ...rows.units import METRES
 from .base import Ridden
 from .onsurface import SurfaceRidePart
@@ -17,10 +17,11 @@ FOOT = ("face", "b1", "b2")
 
 
 class CrawlRide(SurfaceRidePart):
-    """Its velocity is kept in the surface of a mesh: it goes straight on from face to face, and pushes act along the surface alone.
+    """Its velocity is kept in the surface of a mesh: it goes straight on from face to face, and pushes act along the
+    surface alone.
 
-    It begins at the place nearest to where it is born. Straight on over an edge is as on the two faces laid flat (a geodesic: Polthier and
-    Schmies, "Straightest geodesics on polyhedral surfaces", 1998).
+    It begins at the place nearest to where it is born. Straight on over an edge is as on the two faces laid flat (a
+    geodesic: Polthier and Schmies, "Straightest geodesics on polyhedral surfaces", 1998).
     """
 
     label = "Crawl"
@@ -83,7 +84,7 @@ class CrawlRide(SurfaceRidePart):
         keeps = dict(zip(FOOT, went[6:9], strict=True))
         grip = self.hold(at, state, Ridden(went[:3], went[9] if self.edge == "release" else None), keeps)
         # held fast it keeps its speed along the surface, which is not how far its place has come in a straight line
-        full = b.op("less_equal", b.const(HELD), grip)
+        full = b.op("less_equal", b.const(RIGID_GRIP), grip)
         state.velocity = tuple(
             b.op("guard", b.op("select", full, v, w), w) for v, w in zip(went[3:6], state.velocity, strict=True)
         )

@@ -12,7 +12,8 @@ MOMENT = 1 / 240  # seconds before and after, for the velocity of a place
 
 
 class SurfaceRidePart(PropRide):
-    """A ride on the surface of a mesh: it tells where it is by (u, v), which way the surface faces there, and how that place moves."""
+    """A ride on the surface of a mesh: it tells where it is by (u, v), which way the surface faces there, and how that
+    place moves."""
 
     tells = ("u", "v", "normal", "released")
 
@@ -27,7 +28,8 @@ class SurfaceRidePart(PropRide):
         return "" if any(prop.guiding for prop in effect.props) else "There is no prop with a surface."
 
     def found(self, at: Reader, kept: dict[str, int], time: int | None = None) -> Values:
-        """Return place (3), normal (3), u and v as they are ridden, and what else the kind asks for. time: another than the reader's."""
+        """Return place (3), normal (3), u and v as they are ridden, and what else the kind asks for. time: another than
+        the reader's."""
         raise NotImplementedError
 
     def ridden(self, at: Reader, kept: dict[str, int]) -> Ridden:

@@ -19,8 +19,9 @@ RAIL = 193  # points of the line that is drawn
 
 
 class PathRide(PropRide):
-    """A place along a path by its length, from any response, that travels and goes round the path. Its frame is carried along without
-    turning: Bishop, "There is more than one way to frame a curve", American Mathematical Monthly 82 (1975)."""
+    """A place along a path by its length, from any response, that travels and goes round the path. Its frame is carried
+    along without turning: Bishop, "There is more than one way to frame a curve", American Mathematical Monthly 82
+    (1975)."""
 
     label = "Path ride"
     tells = ("along", "released")
@@ -101,7 +102,8 @@ class PathRide(PropRide):
         }
 
     def found(self, at: Reader, kept: dict[str, int]) -> Values:
-        """Return point, tangent, normal and binormal (3 each), the share of the length as it is ridden, and whether it is beyond an open end."""
+        """Return point, tangent, normal and binormal (3 each), the share of the length as it is ridden, and whether it
+        is beyond an open end."""
         b = at.builder
         return b.multi("prop_along", self.row(at, "place")[0], kept["gone_along"], at.clip_time(), attrs=self.asked(at))
 
@@ -129,7 +131,8 @@ class PathRide(PropRide):
         share = np.linspace(0, 1, RAIL)
         return [
             np.stack(
-                stage.along(PropQuery(self.prop, "", self), share, np.zeros(RAIL), np.full(1, seconds))[:3], axis=1
+                stage.path_ride_places(PropQuery(self.prop, "", self), share, np.zeros(RAIL), np.full(1, seconds))[:3],
+                axis=1,
             )
         ]
 

@@ -20,7 +20,8 @@ RAIL, ROUND, LEVELS = 49, 12, 7  # points of a line that is drawn; lines of even
 
 
 class SurfaceRide(SurfaceRidePart):
-    """A place (u, v) on a prop, where the particle was born or as rows say, that travels, and stands off in the surface's own frame."""
+    """A place (u, v) on a prop, where the particle was born or as rows say, that travels, and stands off in the
+    surface's own frame."""
 
     label = "Surface ride"
     places = ("u", "v", "out", "along_u", "along_v")
@@ -73,7 +74,7 @@ class SurfaceRide(SurfaceRidePart):
         return {**super().template(), **born, "edge": "hold"}
 
     @classmethod
-    def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
+    def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
         """Whoever is not born on it climbs it over life."""
         here = data.get("prop") and getattr(thing.births.place, "prop", None) == data["prop"]
         return data if here else {**data, "u": {"base": 0.0, "responses": []}, "v": over_life()}
@@ -104,13 +105,11 @@ class SurfaceRide(SurfaceRidePart):
         geometry = stage.geometry(self.prop) if self.prop is not None else None
         if self.prop is None or not isinstance(geometry, Mesh) or not len(geometry.faces):
             return []
-        low, high, now = (
-            geometry.uv.min(axis=0).astype(float),
-            geometry.uv.max(axis=0).astype(float),
-            np.full(1, seconds),
-        )
+        low = geometry.uv.min(axis=0).astype(float)
+        high = geometry.uv.max(axis=0).astype(float)
+        now = np.full(1, seconds)
         along = [np.linspace(low[k], high[k] - 1e-9, RAIL) for k in range(2)]
         lines = [(np.full(RAIL, u), along[1]) for u in np.linspace(low[0], high[0], ROUND, endpoint=False)]
         lines += [(along[0], np.full(RAIL, v)) for v in np.linspace(low[1], high[1], LEVELS)]
         query, flat = PropQuery(self.prop, "", self), np.zeros((RAIL, 3))
-        return [np.stack(stage.ridden(query, np.column_stack(uv), flat, now)[:3], axis=1) for uv in lines]
+        return [np.stack(stage.surface_ride_places(query, np.column_stack(uv), flat, now)[:3], axis=1) for uv in lines]

@@ -1,5 +1,5 @@
-"""Shapings: what moves particles that are already simulated, frame by frame, without any step. One module a kind; the order here is that of the
-menu."""
+"""Shapings: what moves particles that are already simulated, frame by frame, without any step. One module a kind; the
+order here is that of the menu."""
 
 from .base import SHAPINGS, BoxedShaping, ShapingPart
 

@@ -9,7 +9,7 @@ from ...formula import Values
 from ...program import Builder
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Guide, Part, Setting, Uid, new_rows
 from ...rows.reader import Reader, weighted
-from ...rows.responses import VectorRow, differs, vector
+from ...rows.responses import VectorRow, differs_from_default, vector
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES
 
@@ -20,8 +20,8 @@ UPRIGHT = (0.0, 0.0, 0.0)
 class ShapingPart(Part):
     """A kind of shaping. Each has a uid, by which its rows are addressed.
 
-    Its rows read particles as they are simulated; what it moves is where those before it have brought them. Where its amount is nought it moves
-    nothing, by exactly nought. amount: the row that says how much.
+    Its rows read particles as they are simulated; what it moves is where those before it have brought them. Where its
+    amount is nought it moves nothing, by exactly nought. amount: the row that says how much.
     """
 
     band, stage = "shaping", "live"
@@ -67,8 +67,9 @@ class ShapingPart(Part):
 
 @dataclass(frozen=True)
 class Boxed:
-    """A place as a box sees it. along, across, up: metres from its middle, by the axis it is shaped along and the two others, right-handed;
-    share: how far along, 0 at the low end, 1 at the high end, held there beyond; long: how long the box is along that axis, metres."""
+    """A place as a box sees it. along, across, up: metres from its middle, by the axis it is shaped along and the two
+    others, right-handed; share: how far along, 0 at the low end, 1 at the high end, held there beyond; long: how long
+    the box is along that axis, metres."""
 
     along: int
     across: int
@@ -78,8 +79,8 @@ class Boxed:
 
 
 class BoxedShaping(ShapingPart):
-    """A shaping within a box. The box is numbers, so that it does not breathe with the particles. Beyond its ends what happens at the end goes on,
-    rigidly."""
+    """A shaping within a box. The box is numbers, so that it does not breathe with the particles. Beyond its ends what
+    happens at the end goes on, rigidly."""
 
     guides = (Guide("box", at="middle", size="size", turn="turn", moved=True),)
     rows_last = ("middle", "size", "turn")
@@ -112,7 +113,7 @@ class BoxedShaping(ShapingPart):
         ),
     ] = vector(*UPRIGHT)
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         base = self.size.base
         if isinstance(base, tuple) and not self.size.responses and base["xyz".index(self.axis)] <= 0:
             return "size", f"has a box of no size along {self.axis}", "Take the clip's box, or make it larger."
@@ -122,7 +123,7 @@ class BoxedShaping(ShapingPart):
         """Return the box's axes in the world, the one it acts along first, then the two others, right-handed."""
         b = at.builder
         first = "xyz".index(self.axis)
-        if not differs(self.turn, UPRIGHT):
+        if not differs_from_default(self.turn, UPRIGHT):
             units = [tuple(b.const(1.0 if i == k else 0.0) for i in range(3)) for k in range(3)]
         else:
             units = list(zip(*turned(b, self.row(at, "turn")), strict=True))
@@ -133,7 +134,7 @@ class BoxedShaping(ShapingPart):
         b = at.builder
         gap = tuple(b.op("sub", x, m) for x, m in zip(place, self.row(at, "middle"), strict=True))
         first = "xyz".index(self.axis)
-        if not differs(self.turn, UPRIGHT):
+        if not differs_from_default(self.turn, UPRIGHT):
             along, across, up = (gap[(first + k) % 3] for k in range(3))
         else:
             along, across, up = (weighted(b, gap, axis) for axis in self.axes(at))
@@ -143,7 +144,7 @@ class BoxedShaping(ShapingPart):
     def in_world(self, at: Reader, along: int, across: int, up: int) -> Values:
         """Return a displacement in the box as one in the world."""
         b = at.builder
-        if not differs(self.turn, UPRIGHT):
+        if not differs_from_default(self.turn, UPRIGHT):
             first = "xyz".index(self.axis)
             components = [0, 0, 0]
             components[first], components[(first + 1) % 3], components[(first + 2) % 3] = along, across, up

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from ...formula import Values
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.units import DEGREES, PERCENT
 from .base import BoxedShaping, cosine_less_one, sine_over
 
@@ -15,8 +15,8 @@ TURN = 6.283185307179586
 
 
 class Bend(BoxedShaping):
-    """The box's axis becomes a part of a circle, as long as it was; what stands beyond its ends goes on straight. Source: Barr, "Global and local
-    deformations of solid primitives", SIGGRAPH 1984."""
+    """The box's axis becomes a part of a circle, as long as it was; what stands beyond its ends goes on straight.
+    Source: Barr, "Global and local deformations of solid primitives", SIGGRAPH 1984."""
 
     label = "Bend"
     help = "The axis of the box becomes a part of a circle."
@@ -48,7 +48,7 @@ class Bend(BoxedShaping):
     def moves(self, at: Reader, place: Values) -> Values:
         b, box = at.builder, self.boxed(at, place)
         (still,) = self.row(at, "still")
-        turns = differs(self.toward, 0.0)
+        turns = differs_from_default(self.toward, 0.0)
         cosine = sine = 0
         side = box.across
         if turns:

@@ -13,7 +13,8 @@ from .base import ShapingPart
 
 
 class ByMask(ShapingPart):
-    """What enters a mask is moved, as much as the mask holds there, and comes back when it leaves: exactly to where it was."""
+    """What enters a mask is moved, as much as the mask holds there, and comes back when it leaves: exactly to where it
+    was."""
 
     label = "By a mask"
     help = "What enters a mask is moved, and comes back when it leaves."
@@ -47,7 +48,7 @@ class ByMask(ShapingPart):
     ] = vector(0.0, 0.0, 0.0)
 
     @classmethod
-    def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
+    def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
         masks = [prop.uid for prop in effect.props if prop.mask]
         return {**data, "mask": masks[0]} if len(masks) == 1 else data
 
@@ -57,7 +58,7 @@ class ByMask(ShapingPart):
     def unused(self) -> frozenset[str]:
         return super().unused() | {"point" if self.along == "direction" else "direction"}
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("mask", "has no mask yet", "Choose one.") if self.mask is None else None
 
     def moves(self, at: Reader, place: Values) -> Values:

@@ -18,7 +18,7 @@ from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.slots import DocumentView
 from ...rows.units import PERCENT
-from ...rows.view import Owner, found
+from ...rows.view import Owner, find_thing
 from .base import BoxedShaping
 
 Count = Annotated[int, Field(ge=2, le=4)]
@@ -36,12 +36,13 @@ class LatticeOffset(Slot[DocumentView]):
     group: ClassVar[Group] = "params"
 
     def read(self, document: DocumentView) -> float:
-        return float(found(document.thing(self.owner).shaping, self.shaping).offsets[self.point][self.axis])
+        return float(find_thing(document.thing(self.owner).shaping, self.shaping).offsets[self.point][self.axis])
 
 
 class Lattice(BoxedShaping):
-    """What stands in the box follows the points of a lattice, that stand evenly in it until they are moved. Beyond the box it follows what stands at
-    its edge. Source: Sederberg and Parry, "Free-form deformation of solid geometric models", SIGGRAPH 1986: Bernstein polynomials."""
+    """What stands in the box follows the points of a lattice, that stand evenly in it until they are moved. Beyond the
+    box it follows what stands at its edge. Source: Sederberg and Parry, "Free-form deformation of solid geometric
+    models", SIGGRAPH 1986: Bernstein polynomials."""
 
     label = "Lattice"
     help = "What stands in the box follows the points of a lattice that are moved."
@@ -65,7 +66,8 @@ class Lattice(BoxedShaping):
     def _of_its_size(self) -> Lattice:
         if len(self.offsets) != int(np.prod(self.counts)):
             raise ValueError(
-                f"a lattice of {' by '.join(map(str, self.counts))} points has {int(np.prod(self.counts))} offsets, not {len(self.offsets)}"
+                f"a lattice of {' by '.join(map(str, self.counts))} points has {int(np.prod(self.counts))} offsets, "
+                f"not {len(self.offsets)}"
             )
         return self
 
@@ -119,7 +121,8 @@ class Lattice(BoxedShaping):
             )
 
     def offsets_of(self, counts: tuple[int, int, int]) -> list[tuple[float, float, float]]:
-        """Return the offsets of a lattice of so many points that moves what stands at those points as this does: with more points, everything."""
+        """Return the offsets of a lattice of so many points that moves what stands at those points as this does: with
+        more points, everything."""
         offsets = np.asarray(self.offsets, np.float64).reshape(*self.counts, 3)
         for axis, (old, new) in enumerate(zip(self.counts, counts, strict=True)):
             rest = np.linspace(0, 1, new)
@@ -133,10 +136,10 @@ class Lattice(BoxedShaping):
         points = (rest + np.asarray(self.offsets, np.float64)).tolist()
         return {"counts": self.counts, "points": tuple((float(x), float(y), float(z)) for x, y, z in points)}
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         if self.folded():
             return "offsets", "is folded over itself: what is inside comes out turned over", "Move its points apart."
-        return super().wants(effect)
+        return super().unmet_need(effect)
 
     def folded(self) -> bool:
         """Return whether it turns space inside out somewhere, as its points stand and its rows have their bases."""

@@ -12,7 +12,7 @@ from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.slots import DocumentView
 from ...rows.units import PERCENT
-from ...rows.view import Owner, found
+from ...rows.view import Owner, find_thing
 from .base import BoxedShaping
 
 
@@ -25,13 +25,14 @@ class PathOfShaping(Slot[DocumentView]):
     group: ClassVar[Group] = "queries"
 
     def read(self, document: DocumentView) -> PropQuery:
-        shaping: Any = found(document.thing(self.owner).shaping, self.shaping)
+        shaping: Any = find_thing(document.thing(self.owner).shaping, self.shaping)
         return PropQuery(shaping.prop, f"{document.query(shaping.prop).digest} {shaping.edge}", shaping)
 
 
 class AlignToPath(BoxedShaping):
-    """The box's axis is laid onto a path, and what stands across it across the path, in the frame that is carried along without turning (Bishop,
-    "There is more than one way to frame a curve", 1975). Beyond the box's ends it goes on straight."""
+    """The box's axis is laid onto a path, and what stands across it across the path, in the frame that is carried along
+    without turning (Bishop, "There is more than one way to frame a curve", 1975). Beyond the box's ends it goes on
+    straight."""
 
     label = "To a path"
     help = "The axis of the box is laid onto a path, and all about it follows."
@@ -84,12 +85,12 @@ class AlignToPath(BoxedShaping):
         return "" if any(prop.line for prop in effect.props) else "There is no path to align to."
 
     @classmethod
-    def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
+    def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
         lines = [prop.uid for prop in effect.props if prop.line]
         return {**data, "prop": lines[0]} if len(lines) == 1 else data
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
-        return ("prop", "goes by no path yet", "Choose one.") if self.prop is None else super().wants(effect)
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
+        return ("prop", "goes by no path yet", "Choose one.") if self.prop is None else super().unmet_need(effect)
 
     def moves(self, at: Reader, place: Values) -> Values:
         b = at.builder

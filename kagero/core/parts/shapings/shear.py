@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from ...formula import Values
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.units import DEGREES, PERCENT
 from .base import BoxedShaping
 
@@ -47,7 +47,7 @@ class Shear(BoxedShaping):
     def moves(self, at: Reader, place: Values) -> Values:
         b, box = at.builder, self.boxed(at, place)
         far = b.op("mul", self.how_much(at), b.op("mul", box.long, b.op("sub", box.share, self.row(at, "still")[0])))
-        if not differs(self.toward, 0.0):
+        if not differs_from_default(self.toward, 0.0):
             return self.in_world(at, b.const(0), far, b.const(0))
         (toward,) = self.row(at, "toward")
         return self.in_world(

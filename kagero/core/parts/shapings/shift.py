@@ -61,7 +61,7 @@ class Shift(ShapingPart):
             else super().named_by(field, effect, thing)
         )
 
-    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+    def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         if self.along == "surface" and self.prop is None:
             return "prop", "goes along no surface yet", "Choose a prop, or a direction."
         return None

@@ -7,13 +7,14 @@ from typing import Annotated, Literal
 from ...formula import Values
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, differs, number
+from ...rows.responses import NumberRow, differs_from_default, number
 from ...rows.units import PERCENT
 from .base import BoxedShaping
 
 
 class Stretch(BoxedShaping):
-    """Along the box all is drawn out or pressed together, and across it as much thinner or thicker as keeps its volume."""
+    """Along the box all is drawn out or pressed together, and across it as much thinner or thicker as keeps its
+    volume."""
 
     label = "Stretch"
     help = "All is drawn out along the box, or pressed together."
@@ -54,7 +55,7 @@ class Stretch(BoxedShaping):
         b, box = at.builder, self.boxed(at, place)
         amount = self.how_much(at)
         along = b.op("mul", amount, b.op("mul", box.long, b.op("sub", box.share, self.row(at, "still")[0])))
-        if not differs(self.volume, 0.0):
+        if not differs_from_default(self.volume, 0.0):
             return self.in_world(at, along, b.const(0), b.const(0))
         power = b.op("mul", self.row(at, "volume")[0], b.const(-0.5))
         thinner = b.op("sub", b.op("pow", b.op("add", b.const(1), amount), power), b.const(1))

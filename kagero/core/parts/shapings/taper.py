@@ -13,8 +13,8 @@ from .base import BoxedShaping
 
 
 class Taper(BoxedShaping):
-    """Across the box all is drawn to its axis, the more the further along. Source: Barr, "Global and local deformations of solid primitives",
-    SIGGRAPH 1984."""
+    """Across the box all is drawn to its axis, the more the further along. Source: Barr, "Global and local deformations
+    of solid primitives", SIGGRAPH 1984."""
 
     label = "Taper"
     help = "All is drawn to the axis of the box, the more the further along."

@@ -15,8 +15,8 @@ TURN = 6.283185307179586
 
 
 class Twist(BoxedShaping):
-    """What stands further along the box is turned further about its axis. Source: Barr, "Global and local deformations of solid primitives",
-    SIGGRAPH 1984, by Rodrigues' rotation."""
+    """What stands further along the box is turned further about its axis. Source: Barr, "Global and local deformations
+    of solid primitives", SIGGRAPH 1984, by Rodrigues' rotation."""
 
     label = "Twist"
     help = "What stands further along the box is turned further about its axis."

@@ -15,8 +15,8 @@ from .base import ShapingPart
 
 
 class Wander(ShapingPart):
-    """Places are moved along noise, each by what it is there. Sources: Perlin, "Improving noise", 2002; of swirls that press nothing together,
-    Bridson, Hourihan and Nordenstam, "Curl-noise for procedural fluid flow", 2007."""
+    """Places are moved along noise, each by what it is there. Sources: Perlin, "Improving noise", 2002; of swirls that
+    press nothing together, Bridson, Hourihan and Nordenstam, "Curl-noise for procedural fluid flow", 2007."""
 
     label = "Along noise"
     help = "Places are moved along noise."

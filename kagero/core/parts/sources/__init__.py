@@ -1,4 +1,5 @@
-"""Sources: what can drive a row. One module a kind; the order here is that of the list: what is most often wanted first."""
+"""Sources: what can drive a row. One module a kind; the order here is that of the list: what is most often wanted
+first."""
 
 from ...rows.source import SOURCES
 

@@ -15,7 +15,8 @@ from ...rows.view import View
 
 
 class AirSpeedSource(NumberAttribute):
-    """How fast a particle moves against the air that takes it along: wind, turning and flowing air, fields, and still air where drag is alone."""
+    """How fast a particle moves against the air that takes it along: wind, turning and flowing air, fields, and still
+    air where drag is alone."""
 
     label, group, unit, usual = "speed against the air", "motion", METRES_PER_SECOND, (0, 3)
     words = "wind drag relative"

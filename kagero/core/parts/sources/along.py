@@ -23,7 +23,10 @@ class AlongSource(NumberAttribute):
 
     def unfit(self, spec: Any, read: str) -> str:
         if not spec.family.startswith("strand."):
-            return f"{spec.label} is no row along a line: only what streaks, trails and ribbons are drawn by changes along them."
+            return (
+                f"{spec.label} is no row along a line: only what streaks, trails and ribbons are drawn by changes "
+                "along them."
+            )
         return "Along the line is not settled at birth: read it live." if read == "once" else ""
 
     @classmethod

@@ -19,4 +19,4 @@ class BirthFrameSource(NumberAttribute):
     kind: Literal["birth_frame"]
 
     def write(self, at: Reader) -> Values:
-        return at.settled("birth_frame", 1, lambda birth: (birth.frame(),))
+        return at.kept_from_birth("birth_frame", 1, lambda birth: (birth.frame(),))

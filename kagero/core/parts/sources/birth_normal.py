@@ -20,4 +20,4 @@ class BirthNormalSource(VectorAttribute):
     kind: Literal["birth_normal"]
 
     def values(self, at: Reader) -> Values:
-        return at.settled("birth_normal", 3, lambda birth: birth.birthplace()[3:6])
+        return at.kept_from_birth("birth_normal", 3, lambda birth: birth.birthplace()[3:6])

@@ -20,4 +20,4 @@ class BirthPositionSource(VectorAttribute):
     kind: Literal["birth_position"]
 
     def values(self, at: Reader) -> Values:
-        return at.settled("birth_position", 3, lambda birth: birth.birthplace()[:3])
+        return at.kept_from_birth("birth_position", 3, lambda birth: birth.birthplace()[:3])

@@ -21,4 +21,4 @@ class BirthUSource(NumberAttribute):
     kind: Literal["birth_u"]
 
     def write(self, at: Reader) -> Values:
-        return at.settled("birth_u", 1, lambda birth: (birth.birthplace()[6],))
+        return at.kept_from_birth("birth_u", 1, lambda birth: (birth.birthplace()[6],))

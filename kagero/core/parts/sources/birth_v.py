@@ -21,4 +21,4 @@ class BirthVSource(NumberAttribute):
     kind: Literal["birth_v"]
 
     def write(self, at: Reader) -> Values:
-        return at.settled("birth_v", 1, lambda birth: (birth.birthplace()[7],))
+        return at.kept_from_birth("birth_v", 1, lambda birth: (birth.birthplace()[7],))

@@ -1,4 +1,5 @@
-"""Clip time as a source: a response from it is what keyframes are. With it the other numbers of the clip that formulas know."""
+"""Clip time as a source: a response from it is what keyframes are. With it the other numbers of the clip that formulas
+know."""
 
 from __future__ import annotations
 

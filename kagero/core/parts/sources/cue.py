@@ -11,7 +11,7 @@ from ...rows.model import Refers, Uid
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
 from ...rows.units import PERCENT, PLAIN, SECONDS, si_symbol
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 GROUPS = {
     "happened": "cues",
@@ -42,13 +42,13 @@ class CueSource(SourcePart):
 
     def facts(self, view: View) -> SourceFacts:
         words, unit, usual, _ = PARTS[self.part]
-        cue = found(cues_of(view), self.cue)
+        cue = find_thing(cues_of(view), self.cue)
         return replace(
             self.kind_facts(), label=f"{cue.name if cue is not None else 'missing cue'} {words}", unit=unit, input=usual
         )
 
     def missing(self, view: View) -> str:
-        cue = found(cues_of(view), self.cue)
+        cue = find_thing(cues_of(view), self.cue)
         return "" if cue is not None and not cue.muted else f"a cue that is not there or muted: {self.cue!r}"
 
     def column(self) -> str:
@@ -67,7 +67,7 @@ class CueSource(SourcePart):
     def named(cls, view: View) -> Iterator[Known]:
         for each in cls.listed(view):
             source = cls.model_validate(each.source)
-            (words, unit, _, help), cue = PARTS[source.part], found(cues_of(view), source.cue)
+            (words, unit, _, help), cue = PARTS[source.part], find_thing(cues_of(view), source.cue)
             name = f"{GROUPS[source.part]}.{identifier(cue.name)}"
             yield Known(
                 name,
@@ -82,7 +82,7 @@ class CueSource(SourcePart):
             )
 
     def write(self, at: Reader) -> Values:
-        b, cue = at.builder, found(at.view.thing.cues, self.cue)
+        b, cue = at.builder, find_thing(at.view.thing.cues, self.cue)
         if self.part == "clock":
             return (cue.runs(at) if hasattr(cue, "runs") else b.const(0),)
         count = cue.kept(at, "count")

@@ -12,12 +12,13 @@ from ...rows.reader import Reader
 from ...rows.slots import DialCurve, DialValue
 from ...rows.source import Listed, SourceFacts, SourcePart
 from ...rows.units import DIAL_UNITS, si_symbol
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 
 class DialSource(SourcePart):
     """One of the effect's dials."""
 
+    is_dial = True
     label, group = "dial", "dials"
     words = "control knob slider"
     help = "A named master control of the whole effect."
@@ -29,7 +30,7 @@ class DialSource(SourcePart):
     dial: Annotated[Uid, Refers("dials")]
 
     def facts(self, view: View) -> SourceFacts:
-        dial = found(view.dials, self.dial)
+        dial = find_thing(view.dials, self.dial)
         if dial is None:
             return replace(self.kind_facts(), label="missing dial")
         return replace(
@@ -41,7 +42,7 @@ class DialSource(SourcePart):
         )
 
     def missing(self, view: View) -> str:
-        return "" if found(view.dials, self.dial) else f"a dial that is not there: {self.dial!r}"
+        return "" if find_thing(view.dials, self.dial) else f"a dial that is not there: {self.dial!r}"
 
     def column(self) -> str:
         return f"dials.{self.dial}"
@@ -67,7 +68,7 @@ class DialSource(SourcePart):
             )
 
     def write(self, at: Reader) -> Values:
-        dial = found(at.view.dials, self.dial)
+        dial = find_thing(at.view.dials, self.dial)
         if dial is not None and dial.keys:
             return (at.builder.op("curve", at.clip_time(), attrs=(DialCurve(self.dial),)),)
         return (at.builder.param(DialValue(self.dial)),)

@@ -10,7 +10,7 @@ from ...formula import PLAIN, Known, Values, identifier
 from ...rows.model import Refers, Uid
 from ...rows.reader import Reader
 from ...rows.source import Listed, Node, SourceFacts, SourcePart
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 
 class DrawSource(SourcePart):
@@ -27,7 +27,7 @@ class DrawSource(SourcePart):
     draw: Annotated[Uid, Refers("draws")]
 
     def facts(self, view: View) -> SourceFacts:
-        draw = found(view.draws, self.draw)
+        draw = find_thing(view.draws, self.draw)
         facts = self.kind_facts()
         return (
             replace(facts, label="missing draw")
@@ -36,7 +36,7 @@ class DrawSource(SourcePart):
         )
 
     def missing(self, view: View) -> str:
-        return "" if found(view.draws, self.draw) else f"a draw that is not there: {self.draw!r}"
+        return "" if find_thing(view.draws, self.draw) else f"a draw that is not there: {self.draw!r}"
 
     def column(self) -> str:
         return f"draws.{self.draw}"

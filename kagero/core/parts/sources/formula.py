@@ -19,6 +19,7 @@ from ...rows.view import View
 class FormulaSource(SourcePart):
     """What a formula gives. Its uid seeds its noise."""
 
+    is_formula = True
     label, group = "formula", "formula"
     words = "expression maths code"
     help = "Anything else: arithmetic, conditions and functions over all that is listed here."

@@ -11,7 +11,7 @@ from ...rows.model import Refers, Uid
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
 from ...rows.units import PERCENT, SECONDS, si_symbol
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 # by part: what stands after the mask's name, unit, help, and the group of its name in formulas
 PARTS = {
@@ -27,7 +27,8 @@ PARTS = {
 
 
 class MaskSource(SourcePart):
-    """A mask where the particle is: its value there now, the largest it ever was (latched), or the seconds since it first passed a half."""
+    """A mask where the particle is: its value there now, the largest it ever was (latched), or the seconds since it
+    first passed a half."""
 
     label, group, unit = "mask", "masks", PERCENT
     words = "inside region area zone within"
@@ -41,14 +42,14 @@ class MaskSource(SourcePart):
     part: Annotated[Literal["value", "latched", "since"], NAMING] = "value"
 
     def facts(self, view: View) -> SourceFacts:
-        mask = found(view.props, self.mask)
+        mask = find_thing(view.props, self.mask)
         words, unit, *_ = PARTS[self.part]
         return replace(
             self.kind_facts(), label=f"{'missing mask' if mask is None else mask.name} {words}".strip(), unit=unit
         )
 
     def missing(self, view: View) -> str:
-        return "" if found(view.masks, self.mask) else f"a mask that is not there: {self.mask!r}"
+        return "" if find_thing(view.masks, self.mask) else f"a mask that is not there: {self.mask!r}"
 
     def column(self) -> str:
         return f"mask.{self.mask}.{self.part}"

@@ -13,7 +13,7 @@ from ...rows.reader import Reader
 from ...rows.slots import DocumentView
 from ...rows.source import Listed, SourceFacts, SourcePart
 from ...rows.units import SECONDS
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 
 @dataclass(frozen=True)
@@ -41,13 +41,13 @@ class MomentSource(SourcePart):
     moment: Annotated[Uid, Refers("moments")]
 
     def facts(self, view: View) -> SourceFacts:
-        moment = found(view.moments, self.moment)
+        moment = find_thing(view.moments, self.moment)
         return replace(
             self.kind_facts(), label=f"since {moment.name}" if moment is not None else "since a missing moment"
         )
 
     def missing(self, view: View) -> str:
-        return "" if found(view.moments, self.moment) else f"a moment that is not there: {self.moment!r}"
+        return "" if find_thing(view.moments, self.moment) else f"a moment that is not there: {self.moment!r}"
 
     def column(self) -> str:
         return f"moments.{self.moment}"

@@ -15,8 +15,9 @@ from ...rows.units import METRES, METRES_PER_SECOND
 
 
 class NoiseSource(SourcePart):
-    """Improved noise where the particle is, between -1 and 1. Its uid seeds it; noise that is shared under a name is the same
-    everywhere in the effect, in formulas too (`noises.NAME`). Source: Perlin, "Improving noise", SIGGRAPH 2002."""
+    """Improved noise where the particle is, between -1 and 1. Its uid seeds it; noise that is shared under a name is
+    the same everywhere in the effect, in formulas too (`noises.NAME`). Source: Perlin, "Improving noise", SIGGRAPH
+    2002."""
 
     label, group, usual = "noise", "place", (-0.7, 0.7)
     words = "random wobble turbulent clouds"

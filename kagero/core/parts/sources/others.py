@@ -14,7 +14,7 @@ from ...rows.view import View
 
 def meet(view: View) -> bool:
     """Return whether an emitter's particles meet each other."""
-    return any(each.kind == "others" and not each.muted for each in getattr(view.thing, "contacts", []))
+    return any(each.mutual and not each.muted for each in getattr(view.thing, "contacts", []))
 
 
 class OthersSource(SourcePart):

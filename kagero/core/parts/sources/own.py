@@ -12,7 +12,7 @@ from ...rows.model import Refers, Uid, Vector
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, Node, SourceFacts, SourcePart
 from ...rows.units import OWN_UNITS, Unit, si_symbol
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 
 class OwnSource(SourcePart):
@@ -30,7 +30,7 @@ class OwnSource(SourcePart):
     axis: Vector = (0.0, 1.0, 0.0)
 
     def facts(self, view: View) -> SourceFacts:
-        own, facts = found(view.own, self.own), self.kind_facts()
+        own, facts = find_thing(view.own, self.own), self.kind_facts()
         if own is None:
             return replace(facts, label="missing attribute")
         return facts_of_part(
@@ -38,7 +38,7 @@ class OwnSource(SourcePart):
         )
 
     def missing(self, view: View) -> str:
-        return "" if found(view.own, self.own) else f"an attribute that is not there: {self.own!r}"
+        return "" if find_thing(view.own, self.own) else f"an attribute that is not there: {self.own!r}"
 
     def column(self) -> str:
         return f"own.{self.own}" + ("" if self.part == "whole" else f".{self.part}")
@@ -68,7 +68,7 @@ class OwnSource(SourcePart):
             )
 
     def reads(self, view: View, stage: str) -> Iterator[Node]:
-        own = found(view.own, self.own)
+        own = find_thing(view.own, self.own)
         if own is not None and (stage == "birth" or not own.memory):
             yield "birth", f"own.{self.own}.start"
 

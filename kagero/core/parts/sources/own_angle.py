@@ -1,4 +1,5 @@
-"""How far one of a particle's own axes is from where it could point, as a source: of particles that are turned in space."""
+"""How far one of a particle's own axes is from where it could point, as a source: of particles that are turned in
+space."""
 
 from __future__ import annotations
 
@@ -10,7 +11,7 @@ from ...formula import Known, Values, dimension_of
 from ...rows.reader import Reader, weighted
 from ...rows.slots import CameraValue
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart, source_of
-from ...rows.turn import turned
+from ...rows.turn import rotate
 from ...rows.units import DEGREES, si_symbol
 from ...rows.view import View
 from .own_axis import turning_of
@@ -19,7 +20,8 @@ TO = {"camera": "to the camera", "motion": "to its motion", "up": "to straight u
 
 
 class OwnAngleSource(SourcePart):
-    """The angle from the particle's own x, y or z axis to the effect's camera, to its motion, or to straight up: 0 to pi."""
+    """The angle from the particle's own x, y or z axis to the effect's camera, to its motion, or to straight up: 0 to
+    pi."""
 
     label, group, unit, usual, shape = "angle of its axis", "motion", DEGREES, (0, math.pi), "number"
     words = "orientation facing turned toward camera motion glint edge on"
@@ -68,7 +70,7 @@ class OwnAngleSource(SourcePart):
         b = at.builder
         axis = tuple(b.const(float(name == self.own)) for name in ("x", "y", "z"))
         turning = at.view.thing.motion.turning
-        axis = axis if turning is None else turned(b, turning.stands(at), axis)
+        axis = axis if turning is None else rotate(b, turning.stands(at), axis)
         if self.to == "up":
             up: Values = (b.const(0), b.const(1), b.const(0))
         elif self.to == "motion":

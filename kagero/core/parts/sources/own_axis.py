@@ -11,7 +11,7 @@ from ...formula import Known, Values
 from ...rows.attributes import VectorAttribute, facts_of_part, parts_listed
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, source_of
-from ...rows.turn import turned
+from ...rows.turn import rotate
 from ...rows.units import PLAIN
 from ...rows.view import View
 
@@ -58,4 +58,4 @@ class OwnAxisSource(VectorAttribute):
         b = at.builder
         axis = tuple(b.const(float(name == self.own)) for name in ("x", "y", "z"))
         turning = at.view.thing.motion.turning
-        return axis if turning is None else turned(b, turning.stands(at), axis)
+        return axis if turning is None else rotate(b, turning.stands(at), axis)

@@ -14,7 +14,8 @@ from ...rows.view import View
 
 WHAT = {"share": ("part’s share", PLAIN, (0.0, 4.0)), "size": ("part’s size", METRES, (0.0, 0.5))}
 HELP = {
-    "share": "How much of the prop its part is, its volume or area against the mean of all: 1 is as much as the others. For its mass.",
+    "share": "How much of the prop its part is, its volume or area against the mean of all: 1 is as much as the "
+    "others. For its mass.",
     "size": "How long the longest side of its part is.",
 }
 
@@ -25,7 +26,8 @@ def parts_of(view: View) -> bool:
 
 
 class PartSource(SourcePart):
-    """How much of a prop the particle's part is: its share of the volume or area against the mean of all, or its longest side."""
+    """How much of a prop the particle's part is: its share of the volume or area against the mean of all, or its
+    longest side."""
 
     label, group, unit, usual, shape = "part", "birth", PLAIN, (0.0, 4.0), "number"
     words = "piece volume area mass weight fragment"

@@ -11,14 +11,15 @@ from ...rows.model import Refers, Uid
 from ...rows.reader import Reader, channel
 from ...rows.slots import OfProp
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 _WHERE = {"near": "at the nearest place", "birth": "where it was born, by its birth u and v"}
 _PARTS = ("luminance", "red", "green", "blue", "alpha", "whole")
 
 
 class PictureSource(SourcePart):
-    """A prop's picture, or a mesh's own colours: where the particle was born (its birth u, v), or at the nearest place of the prop."""
+    """A prop's picture, or a mesh's own colours: where the particle was born (its birth u, v), or at the nearest place
+    of the prop."""
 
     label, group = "picture", "pictures"
     words = "texture image map"
@@ -31,7 +32,7 @@ class PictureSource(SourcePart):
     part: Annotated[Literal["luminance", "red", "green", "blue", "alpha", "whole"], NAMING] = "luminance"
 
     def facts(self, view: View) -> SourceFacts:
-        prop, facts = found(view.props, self.prop), self.kind_facts()
+        prop, facts = find_thing(view.props, self.prop), self.kind_facts()
         name = f"missing {self.label}" if prop is None else prop.name
         if self.at == "birth":
             name, facts = f"{name} at birth", replace(facts, changes=False)
@@ -40,7 +41,11 @@ class PictureSource(SourcePart):
         return replace(facts, label=f"{name} {self.part}", shape="number")
 
     def missing(self, view: View) -> str:
-        return "" if found(view.pictured, self.prop) else f"a prop that is not there, or has no picture: {self.prop!r}"
+        return (
+            ""
+            if find_thing(view.pictured, self.prop)
+            else f"a prop that is not there, or has no picture: {self.prop!r}"
+        )
 
     def column(self) -> str:
         return f"picture.{self.prop}" + (".birth" if self.at == "birth" else "") + f".{self.part}"
@@ -64,7 +69,7 @@ class PictureSource(SourcePart):
         if self.at == "near":
             colour = b.multi("prop_sample", *at.state("position"), at.clip_time(), attrs=(OfProp(self.prop),))[3:7]
         else:
-            (u,) = at.settled("birth_u", 1, lambda birth: (birth.birthplace()[6],))
-            (v,) = at.settled("birth_v", 1, lambda birth: (birth.birthplace()[7],))
+            (u,) = at.kept_from_birth("birth_u", 1, lambda birth: (birth.birthplace()[6],))
+            (v,) = at.kept_from_birth("birth_v", 1, lambda birth: (birth.birthplace()[7],))
             colour = b.multi("prop_picture", u, v, at.clip_time(), attrs=(OfProp(self.prop),))
         return colour[:3] if self.part == "whole" else (channel(b, colour, self.part),)

@@ -12,7 +12,7 @@ from ...rows.reader import Reader
 from ...rows.slots import OfProp
 from ...rows.source import Listed, Node, SourceFacts, SourcePart
 from ...rows.units import METRES
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 
 class PropTravelledSource(SourcePart):
@@ -27,11 +27,11 @@ class PropTravelledSource(SourcePart):
     prop: Annotated[Uid, Refers("props")]
 
     def facts(self, view: View) -> SourceFacts:
-        prop = found(view.props, self.prop)
+        prop = find_thing(view.props, self.prop)
         return replace(self.kind_facts(), label="missing prop" if prop is None else f"{prop.name} {self.label}")
 
     def missing(self, view: View) -> str:
-        return "" if found(view.props, self.prop) else f"a prop that is not there: {self.prop!r}"
+        return "" if find_thing(view.props, self.prop) else f"a prop that is not there: {self.prop!r}"
 
     def column(self) -> str:
         return f"travelled.{self.prop}"

@@ -12,7 +12,8 @@ from ...rows.units import METRES_PER_SECOND
 
 
 class PropVelocitySource(PropVector):
-    """The velocity of a prop as a whole, with all that it follows: a component, its length (the speed), or the whole."""
+    """The velocity of a prop as a whole, with all that it follows: a component, its length (the speed), or the
+    whole."""
 
     label, group, unit, usual, word = "prop velocity", "props", METRES_PER_SECOND, (0, 2), "velocity"
     words = "object moving"

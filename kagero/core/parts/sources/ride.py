@@ -11,7 +11,7 @@ from ...rows.model import Refers, Uid, fields_of
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, Node, SourceFacts, SourcePart
 from ...rows.units import PERCENT, PLAIN, SECONDS
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 PARTS = {
     "along": ("place along", PERCENT, "How far along its path the particle rides, by the length."),
@@ -38,7 +38,7 @@ class RideSource(SourcePart):
         return replace(self.kind_facts(), label=f"{ride_name(view, self.ride)}: {words}", unit=unit)
 
     def missing(self, view: View) -> str:
-        ride = found(rides_of(view), self.ride)
+        ride = find_thing(rides_of(view), self.ride)
         return (
             ""
             if ride is not None and self.part in ride.tells
@@ -59,7 +59,7 @@ class RideSource(SourcePart):
         yield from ride_rows(view, self.ride, stage)
 
     def write(self, at: Reader) -> Values:
-        ride: Any = found(at.view.thing.rides, self.ride)
+        ride: Any = find_thing(at.view.thing.rides, self.ride)
         if self.part == "released":
             return (ride.released(at),)
         return ride.ride_columns(at)[self.part]
@@ -72,7 +72,7 @@ def rides_of(view: View) -> list[Any]:
 def ride_name(view: View, uid: str) -> str:
     """Return what a ride is called: its kind, and its number where there are several."""
     rides = rides_of(view)
-    ride = found(rides, uid)
+    ride = find_thing(rides, uid)
     if ride is None:
         return "missing ride"
     alike = [each.uid for each in rides if each.label == ride.label]
@@ -82,7 +82,7 @@ def ride_name(view: View, uid: str) -> str:
 
 def ride_rows(view: View, uid: str, stage: str) -> Iterator[Node]:
     """Yield the rows that say where a ride has its particle."""
-    ride = found(rides_of(view), uid)
+    ride = find_thing(rides_of(view), uid)
     if ride is not None:
         names = [facts.name for facts in fields_of(type(ride)) if facts.driven and facts.name in ride.places]
         yield from ((stage, f"rides.{uid}.{name}") for name in names)

@@ -7,7 +7,7 @@ from typing import Literal
 from ...formula import Values
 from ...rows.reader import Reader
 from ...rows.units import PLAIN
-from ...rows.view import found
+from ...rows.view import find_thing
 from .ridevector import RideVector
 
 
@@ -21,4 +21,4 @@ class RideNormalSource(RideVector):
     kind: Literal["ride_normal"]
 
     def values(self, at: Reader) -> Values:
-        return found(at.view.thing.rides, self.ride).normal(at)
+        return find_thing(at.view.thing.rides, self.ride).normal(at)

@@ -11,12 +11,13 @@ from ...rows.attributes import VectorPart, facts_of_part, part_of, parts_listed
 from ...rows.model import Refers, Uid, Vector
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, Node, SourceFacts, SourcePart
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 from .ride import ride_name, ride_rows, rides_of
 
 
 class RideVector(SourcePart):
-    """A vector at the place where a ride has the particle: a component, its length, its extent along an axis, or the whole."""
+    """A vector at the place where a ride has the particle: a component, its length, its extent along an axis, or the
+    whole."""
 
     group, shape, after = "motion", "vector", "place"
 
@@ -28,7 +29,7 @@ class RideVector(SourcePart):
         return facts_of_part(replace(self.kind_facts(), label=f"{ride_name(view, self.ride)}: {self.label}"), self.part)
 
     def missing(self, view: View) -> str:
-        ride = found(rides_of(view), self.ride)
+        ride = find_thing(rides_of(view), self.ride)
         return (
             ""
             if ride is not None and "normal" in ride.tells

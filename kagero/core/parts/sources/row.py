@@ -66,10 +66,8 @@ class RowSource(SourcePart):
         for placed in view.sheet_rows():
             if placed.muted or placed.address in named or placed.address.startswith("draws."):
                 continue  # draws, and what has a name of its own as a source
-            base, words = (
-                {"kind": "row", "row": placed.address},
-                f"What {view.row_label(placed).lower()} gives for the same particle.",
-            )
+            base = {"kind": "row", "row": placed.address}
+            words = f"What {view.row_label(placed).lower()} gives for the same particle."
             if placed.spec.kind == "number":
                 yield cls.entry(base, "rows", words)
             else:

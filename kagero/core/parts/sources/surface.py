@@ -12,7 +12,7 @@ from ...rows.reader import Reader
 from ...rows.slots import OfProp
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
 from ...rows.units import METRES, PLAIN
-from ...rows.view import View, found
+from ...rows.view import View, find_thing
 
 PARTS = {
     "distance": ("distance", METRES, "Metres to the nearest place of the prop; negative inside a closed mesh."),
@@ -34,14 +34,16 @@ class SurfaceSource(SourcePart):
     part: Annotated[Literal["distance", "u", "v"], NAMING] = "distance"
 
     def facts(self, view: View) -> SourceFacts:
-        prop = found(view.props, self.prop)
+        prop = find_thing(view.props, self.prop)
         words, unit, _ = PARTS[self.part]
         return replace(
             self.kind_facts(), label=f"{f'missing {self.label}' if prop is None else prop.name} {words}", unit=unit
         )
 
     def missing(self, view: View) -> str:
-        return "" if found(view.solid, self.prop) else f"a prop that is not there, or has no surface: {self.prop!r}"
+        return (
+            "" if find_thing(view.solid, self.prop) else f"a prop that is not there, or has no surface: {self.prop!r}"
+        )
 
     def column(self) -> str:
         return f"surface.{self.prop}.{self.part}"

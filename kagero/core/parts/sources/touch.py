@@ -79,7 +79,7 @@ def kept(at: Reader, name: str) -> int:
 class TouchSource(SourcePart):
     """Whether, how often, when and how a particle touched a contact."""
 
-    label, group, usual = "touch", "contacts", (0, 1)
+    label, group, usual, reads_touches = "touch", "contacts", (0, 1), True
     words = "touch contact hit bounce impact land collide"
     help = "Whether, how often, when and how it touched a contact."
 
@@ -125,6 +125,8 @@ class TouchSource(SourcePart):
 
 class OfTouch(SourcePart):
     """What is told of where a particle touched: offered, and named in formulas, where it has contacts."""
+
+    reads_touches = True
 
     def kept(self, view: View) -> bool:
         return touches(view) and remembers(view)

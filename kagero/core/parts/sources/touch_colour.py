@@ -14,7 +14,10 @@ from .touch import OfTouch, kept, touches
 class TouchColourSource(OfTouch, ColourAttribute):
     label, group, usual = "colour where it touched", "contacts", (0, 1)
     words = "contact picture texture surface impact"
-    help = "A component of the colour of the prop's surface, its picture included, where it last touched; white of anything else."
+    help = (
+        "A component of the colour of the prop's surface, its picture included, where it last touched; white of "
+        "anything else."
+    )
     named_help = "The colour of the prop's surface where it last touched, linear light."
 
     kind: Literal["touch_colour"]

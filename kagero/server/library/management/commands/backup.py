@@ -1,4 +1,5 @@
-"""Write everything that is kept (effects with all their edits, files of props, accounts, finished exports) into one zip, while Kagero is in use."""
+"""Write everything that is kept (effects with all their edits, files of props, accounts, finished exports) into one
+zip, while Kagero is in use."""
 
 from __future__ import annotations
 

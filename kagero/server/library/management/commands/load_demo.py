@@ -27,7 +27,7 @@ class Command(BaseCommand):
             if json.loads(path.read_text())["name"] not in known
         ]
         for path in sorted((settings.DEMO_DIR.parent / "props").glob("*.*")) if missing else ():
-            files.bring(path.name, path.read_bytes())
+            files.import_file(path.name, path.read_bytes())
         for number, path in enumerate(missing):
             document = read_effect(path.read_bytes())
             create(document, "Demo loaded", FOLDER)
