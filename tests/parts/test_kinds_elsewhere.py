@@ -19,8 +19,6 @@ ALLOWED = {
     "kagero/core/catalog/dials.py": 2,  # takes a dial out of documents, as plain data
     "kagero/core/catalog/axes.py": 1,
     "kagero/core/document/upgrade.py": 4,  # older versions, which never change
-    "kagero/core/help/card_trials.py": 1,
-    "kagero/core/help/scene_parts.py": 1,
     "kagero/core/parts/props/file_refs.py": 1,  # what a file holds
     "kagero/core/staging/fields.py": 6,  # what a requested field shows
     "kagero/server/api/routes.py": 2,  # kinds of pieces

@@ -18,7 +18,6 @@ from kagero.core.catalog import Scope, check_effect
 from kagero.core.document import Effect, read_effect
 from kagero.core.errors import KageroError
 from kagero.core.formula import Values
-from kagero.core.help.scene_parts import with_other
 from kagero.core.help.scenes import candidates
 from kagero.core.parts.pushes import PUSHES, PushPart
 from kagero.core.plan import compile as compiling
@@ -168,7 +167,7 @@ class OneKeyOneProgram(unittest.TestCase):
         on another than the one by which keys tell whether it does something, its default."""
         done: set[str] = set()
         for one in candidates():
-            changed_effect = read_effect(with_other(one))
+            changed_effect = read_effect(one)
             whole = changed_effect.model_dump(mode="json")
             rows = [
                 placed

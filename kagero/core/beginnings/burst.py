@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from .parts import STRAIGHT, Beginning, colours, curve, effect, remarks, row, source
+from ..rows.writing import STRAIGHT, colours, curve, row, source
+from .parts import Beginning, effect, remarks
 
 
 def document() -> dict[str, Any]:

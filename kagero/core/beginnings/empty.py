@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from .parts import Beginning, effect, row
+from ..rows.writing import row
+from .parts import Beginning, effect
 
 
 def document() -> dict[str, Any]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from .parts import BREATH, STRAIGHT, Beginning, curve, effect, remarks, row, source
+from ..rows.writing import BREATH, STRAIGHT, curve, row, source
+from .parts import Beginning, effect, remarks
 
 BOWL = ((0.0, 0.0), (0.22, 0.0), (0.42, 0.16), (0.5, 0.42), (0.44, 0.62))
 

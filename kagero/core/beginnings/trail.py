@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from .parts import STRAIGHT, Beginning, colours, curve, effect, remarks, row, source
+from ..rows.writing import STRAIGHT, colours, curve, row, source
+from .parts import Beginning, effect, remarks
 
 KITE_PATH = "vec3(1.15 * sin(clip_time * 1.7), 1.1 + 0.32 * sin(clip_time * 2.9), 0.6 * cos(clip_time * 1.7))"
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from .parts import STRAIGHT, Beginning, curve, effect, remarks, row, source
+from ..rows.writing import STRAIGHT, curve, row, source
+from .parts import Beginning, effect, remarks
 
 GROWING = "vec3(max(clip_time - 0.4, 0) * 1.6, 3, 3)"
 

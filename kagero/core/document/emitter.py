@@ -16,12 +16,14 @@ from ..parts.pushes import PUSHES, PushPart
 from ..parts.rides import RIDES, RidePart
 from ..parts.shapings import SHAPINGS, ShapingPart
 from ..parts.sources.row import Address
+from ..rows.example import Suggestion
 from ..rows.model import ADDRESS, DISPLAY_ONLY, STRUCTURAL_IF_CHANGED, Driven, Model, Name, Part, Refers, Setting, Uid
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, differs_from_default, number
 from ..rows.slots import OfProp
 from ..rows.step import Phase, StepState
 from ..rows.units import DEGREES_PER_SECOND, PER_SECOND, PERCENT
+from ..rows.writing import curve, row, source
 from .births import Births
 from .ending import Ending
 from .leaving import Leaving
@@ -75,6 +77,11 @@ class Space(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "motion.space"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        fades = row(1.0, curve("new", source("life"), ((0, 1), (1, 0))))
+        return Suggestion("go along with a prop"), Suggestion("go along less and less over life", {"share": fades})
 
     def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         return ("prop", "goes along with no prop yet", "Choose one.") if self.prop is None else None

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
+from ..rows.example import Example, Suggestion
 from ..rows.model import Part, Refers, Setting, Uid
 from ..rows.reader import Reader
 from ..rows.step import Phase, StepState
+from ..rows.writing import row
 
 WITHIN = "leaving.within"
 
@@ -20,6 +22,7 @@ class Leaving(Part):
         "was in it lives on."
     )
     band, stage = "endings", "live"
+    example = Example(fields={"mask": "near"}, fixtures={"ball": {}})
 
     mask: Annotated[
         Uid | None,
@@ -30,6 +33,14 @@ class Leaving(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "leaving"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        ball, box = ({"kind": "mask", "shape": shape, "position": row([0.0, 0.8, 0.0])} for shape in ("sphere", "box"))
+        return (
+            Suggestion("end on leaving a ball", props={"mask": ball}),
+            Suggestion("end on leaving a box", props={"mask": box}),
+        )
 
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if any(prop.mask for prop in effect.props) else "There is no mask yet: add one among the props."

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import Field
 
 from ..formula import Values
+from ..rows.example import Example, Suggestion
 from ..rows.model import Driven, Part
 from ..rows.reader import Reader
 from ..rows.responses import ColourRow, NumberRow, number
 from ..rows.units import METRES, PLAIN
+from ..rows.writing import curve, row, source
 
 MOST_LAMPS = 16
 
@@ -31,6 +33,7 @@ class Lighting(Part):
         "light times reach is most."
     )
     band, stage = "look", "live"
+    example = Example(fields={"strength": row(3.0), "reach": row(1.4)}, fixtures={"ball": {}})
 
     strength: Annotated[
         NumberRow,
@@ -76,6 +79,14 @@ class Lighting(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "light"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        fades = row(2.0, curve("new", source("life"), ((0, 1), (1, 0))))
+        return (
+            Suggestion("let them light what is near", {"strength": {"base": 2.0}}),
+            Suggestion("let them light, less and less over life", {"strength": fades}),
+        )
 
     def write(self, at: Reader) -> Values:
         """Return red, green and blue of the light, linear, and how far it reaches, metres."""

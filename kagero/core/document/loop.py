@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from ..rows.example import Example, Suggestion
 from ..rows.model import VALUE, Part
 
 OVER = 0.5  # seconds, over which a new one brings its end into its beginning
@@ -21,6 +22,7 @@ class Loop(Part):
         "blended into it."
     )
     band, stage = "shaping", "emitter"
+    example = Example(fields={"first": 6, "last": 17, "way": "blended", "over": 0.2})
 
     muted: Annotated[bool, VALUE] = False
     first: Annotated[int, VALUE] = Field(
@@ -50,6 +52,14 @@ class Loop(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "loop"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        last = max(clip.first_frame + 1, (clip.first_frame + clip.last_frame) // 2)
+        return (
+            Suggestion("carry each life on", {"way": "matched", "last": last}),
+            Suggestion("blend the end into the beginning", {"way": "blended", "last": last}),
+        )
 
     @classmethod
     def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
+from ..rows.example import Example, Suggestion
 from ..rows.model import Driven, Part
 from ..rows.neighbour_state import CLOSEST, NEIGHBOUR_VALUES, RADIUS
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, number
 from ..rows.step import Phase, StepState
 from ..rows.units import METRES
+from ..rows.writing import source
 
 
 class Neighbours(Part):
@@ -22,6 +24,7 @@ class Neighbours(Part):
         "them apart or together."
     )
     band, stage = "motion", "live"
+    example = Example(beside=("force:neighbours",))
 
     within: Annotated[
         NumberRow,
@@ -39,6 +42,14 @@ class Neighbours(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "motion.near"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        count = source("neighbours", part="count")
+        return (
+            Suggestion("add it, and let them keep apart", beside=("force:neighbours",)),
+            Suggestion("add it, and colour by how many are near", drives=(count, (0.0, 20.0))),
+        )
 
     def carried(self, at: Reader) -> dict[str, int]:
         none, (radius,) = at.builder.const(0), at.row("motion.near.within")

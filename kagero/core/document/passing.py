@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from ..formula import Values
 from ..program import Builder
+from ..rows.example import Example, Suggestion
 from ..rows.model import STRUCTURAL_IF_CHANGED, Driven, Part
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, differs_from_default, number
 from ..rows.step import Phase, StepState
 from ..rows.units import PERCENT
+from ..rows.writing import row
 
 LEAST = 1e-3  # of its speed that is left to a particle that slows altogether
 DONE_BY = {"opacity": "fades", "size": "shrinks"}
@@ -31,6 +33,7 @@ class Passing(Part):
         "the next."
     )
     band, stage = "endings", "live"
+    example = Example(fields={"first": row(0.15), "last": row(0.4), "shrinks": row(1.0)})
 
     last: Annotated[
         NumberRow,
@@ -72,6 +75,13 @@ class Passing(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "passing"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        return (
+            Suggestion("fade in and out", {"first": {"base": 0.15}, "slows": {"base": 0.0}}),
+            Suggestion("fade, shrink and slow at the end", {"shrinks": {"base": 1.0}, "slows": {"base": 1.0}}),
+        )
 
     def alters(self, address: str) -> tuple[str, ...] | None:
         by = DONE_BY.get(address.rpartition(".")[2]) if address.startswith(("look.", "also.")) else None

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from ..rows.example import Example, Suggestion
 from ..rows.model import VALUE, Model, Part
 
 
@@ -28,6 +29,14 @@ class Retiming(Part):
         "time."
     )
     band, stage = "shaping", "emitter"
+    example = Example(
+        fields={
+            "keys": [
+                {"at": at, "shows": shows, "shape": "smooth"}
+                for at, shows in ((0.0, 0.0), (0.8, 1.2), (1.3, 0.7), (2.0, 1.6))
+            ]
+        }
+    )
 
     muted: Annotated[bool, VALUE] = False
     keys: Annotated[list[TimeKey], VALUE] = Field(
@@ -46,6 +55,18 @@ class Retiming(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "retiming"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        seconds = max(clip.seconds(clip.last_frame), 0.04)
+        slow, back = (
+            {"keys": [{"at": at * seconds, "shows": shows * seconds, "shape": shape} for at, shows in keys]}
+            for shape, keys in (
+                ("linear", ((0, 0), (0.33, 0.33), (0.67, 0.5))),
+                ("smooth", ((0, 0), (0.4, 0.6), (0.65, 0.35), (1, 0.8))),
+            )
+        )
+        return Suggestion("slow in the middle", slow), Suggestion("back and forth", back)
 
     @classmethod
     def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:

@@ -13,6 +13,7 @@ from ..errors import Finding
 from ..formula import Values
 from ..parts.places.prop import ON, Density
 from ..program import Group, PropQuery, Slot
+from ..rows.example import Example, Suggestion
 from ..rows.model import VALUE, Driven, Part, Refers, Setting, Uid
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, number
@@ -35,6 +36,7 @@ class Target(Part):
     label = "Targets"
     help = "A place for each particle, on or in a prop, that it can be drawn to and sit at."
     band, stage = "motion", "live"
+    example = Example(beside=("force:toward_target",))
 
     prop: Annotated[
         Uid | None,
@@ -87,6 +89,13 @@ class Target(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "target"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        return (
+            Suggestion("add it, and a push that draws them there", beside=("force:toward_target",)),
+            Suggestion("add it, and let them sit there", beside=("ride:target",)),
+        )
 
     def unused(self) -> frozenset[str]:
         return frozenset(

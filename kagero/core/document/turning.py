@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from ..formula import Values
+from ..rows.example import Example, Suggestion
 from ..rows.model import STRUCTURAL_IF_CHANGED, Driven, Part
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, VectorRow, differs_from_default, number, vector
 from ..rows.step import RIGID_GRIP, Phase, StepState
 from ..rows.turn import ROTATION_STATE, SWING_STATE, kept_unit, product, rotate, rotation_about
 from ..rows.units import DEGREES, DEGREES_PER_SECOND, DEGREES_PER_SECOND_SQUARED, PER_SECOND, PLAIN
+from ..rows.writing import row
 
 EVEN = (1.0, 1.0, 1.0)
 
@@ -25,6 +27,19 @@ class Turning(Part):
         "round, and come to rest."
     )
     band, stage = "motion", "live"
+    example = Example(
+        fields={"spin": row([4.0, 3.0, 0.0])},
+        emitter={
+            "look": {
+                "sprite": "picture",
+                "shelf": "petal",
+                "faces": "space",
+                "size": row(0.2),
+                "opacity": row(1.0),
+                "colour": row([0.9, 0.5, 0.12]),
+            }
+        },
+    )
 
     start: Annotated[
         VectorRow,
@@ -91,6 +106,14 @@ class Turning(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "motion.turning"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        spins = {"base": [4.0, 3.0, 0.0]}
+        return (
+            Suggestion("let them tumble", {"spin": spins, "damping": {"base": 0.0}}),
+            Suggestion("let them tumble and come to rest", {"spin": spins, "damping": {"base": 1.5}}),
+        )
 
     def stands(self, at: Reader) -> Values:
         """Return how the particle is turned: a unit quaternion."""

@@ -5,11 +5,13 @@ from __future__ import annotations
 from functools import reduce
 from typing import Annotated, Any
 
+from ..rows.example import Example, Suggestion
 from ..rows.model import Driven, Part
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, number
 from ..rows.step import Phase, StepState
 from ..rows.units import FRAMES
+from ..rows.writing import curve, row, source
 
 SHOWN, UNSEEN = "unseen.shown", "unseen.for"
 FAINTEST = 1 / 512  # opacity below which eight bits show nothing
@@ -26,6 +28,10 @@ class Unseen(Part):
         "first seen it may wait."
     )
     band, stage = "endings", "live"
+    example = Example(
+        fields={"frames": row(2.0)},
+        emitter={"look": {"opacity": row(1.0, curve("faint", source("life"), ((0, 1), (0.5, 0), (1, 0))))}},
+    )
 
     frames: Annotated[
         NumberRow,
@@ -44,6 +50,14 @@ class Unseen(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "unseen"
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion]:
+        fades = {"responses": [curve("new", source("life"), ((0, 1), (0.5, 0), (1, 0)))]}
+        return (
+            Suggestion("add it"),
+            Suggestion("fade out by half of life, and end there", emitter={"look": {"opacity": fades}}),
+        )
 
     def carried(self, at: Any) -> dict[str, int]:
         return {SHOWN: at.builder.const(0), UNSEEN: at.builder.const(0)}

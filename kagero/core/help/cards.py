@@ -5,10 +5,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import partial
 from typing import Any, Literal
 
 from ..catalog.describe import OPERATIONS, emitter_rows
-from ..document import ONCE, Effect, read_effect
+from ..document import ONCE, Clip, Effect, read_effect
 from ..errors import RequestError
 from ..formula.functions import FUNCTIONS
 from ..parts.contacts import CONTACTS
@@ -23,8 +24,9 @@ from ..parts.rides import RIDES
 from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
 from ..rows.model import summary
+from ..rows.union import OpenUnion
 from ..rows.units import PLAIN, Unit
-from . import dependent_scenes, scene_parts, scenes
+from . import fixtures, scenes
 
 Kind = Literal[
     "row",
@@ -43,6 +45,7 @@ Kind = Literal[
     "shaping",
     "finish",
 ]
+NONE: tuple[None, None] = (None, None)
 WORDS: dict[str, str] = {
     "row": "It goes from little to much and back.",
     "source": "Dark where it is little, bright where it is much.",
@@ -85,240 +88,87 @@ class Card:
         return None if data is None else read_effect(data)
 
 
+@dataclass(frozen=True)
+class Family:
+    """Kinds of parts that each have a card: their union, two examples in words, and what shows one of them."""
+
+    union: OpenUnion
+    tries: tuple[str, str]
+    scene: Callable[[str], dict[str, Any] | None]
+
+
+FAMILIES: dict[Kind, Family] = {
+    "source": Family(SOURCES, ("size by it", "colour by it"), scenes.source_scene),
+    "draw": Family(DRAWS, ("sizes of this kind", "launch speeds of this kind"), scenes.draw_scene),
+    "force": Family(PUSHES, ("add it", "add it, growing over life"), partial(scenes.part_scene, "force")),
+    "ride": Family(RIDES, ("add it", "add it, let go at half life"), partial(scenes.part_scene, "ride")),
+    "contact": Family(CONTACTS, ("add it", "add it, and let them stay where they land"), scenes.contact_scene),
+    "cue": Family(CUES, ("add it, and let it end them", "add it, and let it throw them up"), scenes.cue_scene),
+    "look": Family(LOOKS, ("draw them so", "draw them so as well"), scenes.look_scene),
+    "prop": Family(PROPS, ("size by the distance to one", "colour by the distance to one"), scenes.prop_scene),
+    "mask": Family(MASKS, ("seen only within one", "coloured within one"), scenes.mask_scene),
+    "shaping": Family(SHAPINGS, ("add it", "add it, late in life alone"), scenes.shaping_scene),
+    "finish": Family(FINISH, ("add it", "add it, growing over the clip"), scenes.finish_scene),
+}
+
+
 def _every() -> Iterator[Card]:
-    for spec in emitter_rows():
-        low, high = scene_parts.usual(spec) if spec.kind != "colour" else (None, None)
-        alive = spec.stage == "live"
-        first = (
-            "the colours of cooling"
-            if spec.kind == "colour"
-            else "a bell over life"
-            if alive
-            else "more and more over the clip"
-        )
-        second = (
-            "a colour of each one's own"
-            if spec.kind == "colour"
-            else "each one's own, ± 40 %"
-            if spec.stage != "emitter"
-            else "pulses, twice a second"
-        )
-        yield Card(
-            f"row:{spec.key}",
-            "row",
-            spec.key,
-            spec.label,
-            spec.help,
-            WORDS["row"],
-            spec.unit,
-            low,
-            high,
-            (first, second),
-            _row(spec.key),
-        )
-    for tag, source in SOURCES.kinds.items():
-        low, high = source.usual
-        yield Card(
-            f"source:{tag}",
-            "source",
-            tag,
-            source.label,
-            summary(source),
-            WORDS["source"],
-            source.unit,
-            low,
-            high,
-            ("size by it", "colour by it"),
-            _of(scenes.source_scene, tag),
-        )
+    kind: Kind
+    clip = Clip(frame_rate=(25, 1), first_frame=0, last_frame=fixtures.LAST)
+    yield from _rows()
+    yield from _family("source")
     for tag, (sign, text) in OPERATIONS.items():
-        yield Card(
-            f"operation:{tag}",
-            "operation",
-            tag,
-            f"{sign} {tag.replace('_', ' ')}",
-            text,
-            WORDS["operation"],
-            PLAIN,
-            None,
-            None,
-            ("size over life under it", "opacity over life under it"),
-            _of(scenes.operation_scene, tag),
-        )
+        words = ("size over life under it", "opacity over life under it")
+        label = f"{sign} {tag.replace('_', ' ')}"
+        yield _card("operation", tag, label, text, words, partial(scenes.operation_scene, tag))
     for name, function in FUNCTIONS.items():
-        yield Card(
-            f"function:{name}",
-            "function",
-            name,
-            f"{name}({', '.join(function.parameters)})",
-            function.help,
-            WORDS["function"],
-            PLAIN,
-            None,
-            None,
-            ("size by it", "colour by it"),
-            _function(name),
-        )
-    for tag, draw in DRAWS.kinds.items():
-        yield Card(
-            f"draw:{tag}",
-            "draw",
-            tag,
-            draw.label,
-            summary(draw),
-            WORDS["draw"],
-            PLAIN,
-            None,
-            None,
-            ("sizes of this kind", "launch speeds of this kind"),
-            _of(scenes.draw_scene, tag),
-        )
-    for tag, push in PUSHES.kinds.items():
-        yield Card(
-            f"force:{tag}",
-            "force",
-            tag,
-            push.label,
-            summary(push),
-            WORDS["force"],
-            PLAIN,
-            None,
-            None,
-            ("add it", "add it, growing over life"),
-            _of(scenes.push_scene, tag),
-        )
-    for tag, ride in RIDES.kinds.items():
-        yield Card(
-            f"ride:{tag}",
-            "ride",
-            tag,
-            ride.label,
-            summary(ride),
-            WORDS["ride"],
-            PLAIN,
-            None,
-            None,
-            ("add it", "add it, let go at half life"),
-            _of(scenes.ride_scene, tag),
-        )
-    for tag, contact in CONTACTS.kinds.items():
-        yield Card(
-            f"contact:{tag}",
-            "contact",
-            tag,
-            contact.label,
-            summary(contact),
-            WORDS["contact"],
-            PLAIN,
-            None,
-            None,
-            ("add it", "add it, and let them stay where they land"),
-            _of(scenes.contact_scene, tag),
-        )
-    for tag, cue in CUES.kinds.items():
-        yield Card(
-            f"cue:{tag}",
-            "cue",
-            tag,
-            cue.label,
-            summary(cue),
-            WORDS["cue"],
-            PLAIN,
-            None,
-            None,
-            ("add it, and let it end them", "add it, and let it throw them up"),
-            _of(scenes.cue_scene, tag),
-        )
-    for tag, look in LOOKS.kinds.items():
-        yield Card(
-            f"look:{tag}",
-            "look",
-            tag,
-            look.label,
-            summary(look),
-            WORDS["look"],
-            PLAIN,
-            None,
-            None,
-            ("draw them so", "draw them so as well"),
-            _of(scenes.look_scene, tag),
-        )
+        label, words = f"{name}({', '.join(function.parameters)})", ("size by it", "colour by it")
+        yield _card("function", name, label, function.help, words, _function(name))
+    for kind in ("draw", "force", "ride", "contact", "cue", "look"):
+        yield from _family(kind)
     for path, once in ONCE.items():
-        tag = ".".join(path)
-        yield Card(
-            f"once:{tag}",
-            "once",
-            tag,
-            once.label,
-            summary(once),
-            WORDS["once"],
-            PLAIN,
-            None,
-            None,
-            scenes.ONCE_TRIES[tag],
-            _of(scenes.once_scene, tag),
-        )
-    for tag, prop in PROPS.kinds.items():
-        if not prop.mask:
-            yield Card(
-                f"prop:{tag}",
-                "prop",
-                tag,
-                prop.label,
-                summary(prop),
-                WORDS["prop"],
-                PLAIN,
-                None,
-                None,
-                ("size by the distance to one", "colour by the distance to one"),
-                _of(scenes.prop_scene, tag),
+        suggestions = once.suggestions(clip)
+        assert suggestions is not None, path
+        words, tag = (suggestions[0].words, suggestions[1].words), ".".join(path)
+        yield _card("once", tag, once.label, summary(once), words, partial(scenes.once_scene, tag))
+    for kind in ("prop", "mask", "shaping", "finish"):
+        yield from _family(kind)
+
+
+def _rows() -> Iterator[Card]:
+    for spec in emitter_rows():
+        usual = fixtures.usual(spec) if spec.kind != "colour" else (None, None)
+        if spec.kind == "colour":
+            words = ("the colours of cooling", "a colour of each one's own")
+        else:
+            words = (
+                "a bell over life" if spec.stage == "live" else "more and more over the clip",
+                "each one's own, ± 40 %" if spec.stage != "emitter" else "pulses, twice a second",
             )
-    for tag, mask in MASKS.kinds.items():
-        yield Card(
-            f"mask:{tag}",
-            "mask",
-            tag,
-            mask.label,
-            summary(mask),
-            WORDS["mask"],
-            PLAIN,
-            0.0,
-            1.0,
-            ("seen only within one", "coloured within one"),
-            _of(dependent_scenes.mask_scene, tag),
-        )
-    for tag, shaping in SHAPINGS.kinds.items():
-        yield Card(
-            f"shaping:{tag}",
-            "shaping",
-            tag,
-            shaping.label,
-            summary(shaping),
-            WORDS["shaping"],
-            PLAIN,
-            None,
-            None,
-            ("add it", "add it, late in life alone"),
-            _of(dependent_scenes.shaping_scene, tag),
-        )
-    for tag, finish in FINISH.kinds.items():
-        yield Card(
-            f"finish:{tag}",
-            "finish",
-            tag,
-            finish.label,
-            summary(finish),
-            WORDS["finish"],
-            PLAIN,
-            None,
-            None,
-            ("add it", "add it, growing over the clip"),
-            _of(scenes.finish_scene, tag),
-        )
+        yield _card("row", spec.key, spec.label, spec.help, words, _row(spec.key), spec.unit, usual)
 
 
-def _of(scene: Callable[[str], dict[str, Any] | None], name: str) -> Callable[[], dict[str, Any] | None]:
-    return lambda: scene(name)
+def _family(name: Kind) -> Iterator[Card]:
+    """Yield a card for each kind of a family, its facts as the kind has them."""
+    family = FAMILIES[name]
+    for tag, kind in family.union.kinds.items():
+        if tag in family.union.nested:  # a union of its own
+            continue
+        unit, usual = (kind.unit, kind.usual) if name == "source" else (PLAIN, (0.0, 1.0) if name == "mask" else NONE)
+        yield _card(name, tag, kind.label, summary(kind), family.tries, partial(family.scene, tag), unit, usual)
+
+
+def _card(
+    kind: Kind,
+    name: str,
+    label: str,
+    text: str,
+    tries: tuple[str, str],
+    scene: Callable[[], dict[str, Any] | None],
+    unit: Unit = PLAIN,
+    usual: tuple[float | None, float | None] = NONE,
+) -> Card:
+    return Card(f"{kind}:{name}", kind, name, label, text, WORDS[kind], unit, *usual, tries, scene)
 
 
 def _row(key: str) -> Callable[[], dict[str, Any] | None]:

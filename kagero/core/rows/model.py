@@ -9,6 +9,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from .example import Example, Suggestion
 from .units import PLAIN, Unit
 
 Band = Literal[
@@ -262,6 +263,8 @@ class Part(Model):
     ] = ()  # its rows in the order of the sheet, where that is not the order of its fields
     rows_last: ClassVar[tuple[str, ...]] = ()  # those that stand behind all others
     on_request: ClassVar[tuple[str, ...]] = ()  # plain fields that are shown once set, or asked for
+    example: ClassVar[Example] = Example()  # what shows it at work
+    compiles: ClassVar[str] = ""  # words for kernels that its example compiles and most effects do not need
 
     @classmethod
     def rows_key(cls) -> str:
@@ -289,6 +292,11 @@ class Part(Model):
     def adapted_to(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
         """Return a new part, as plain data, adapted to the emitter or prop it is added to."""
         return data
+
+    @classmethod
+    def suggestions(cls, clip: Any) -> tuple[Suggestion, Suggestion] | None:
+        """Return two changes with such a part that can be tried; None where those of its family do."""
+        return None
 
     def unmet_need(self, effect: Any) -> tuple[str, str, str] | None:
         """Return what the part needs and lacks: the field, words, and a remedy; None where nothing is missing. A part

@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from ..formula import GROUPS as FORMULA_GROUPS
 from ..formula import Known, Values
+from .example import Example
 from .model import Mark, Model, fields_of
 from .reader import Reader
 from .union import Lazy, OpenUnion
@@ -90,6 +91,7 @@ class SourcePart(Model):
     tabled: ClassVar[bool] = True  # stands in the table and in one life: each particle has one value of it
     lasting: ClassVar[bool] = False  # what it was at birth can be read again at any time
     reads_touches: ClassVar[bool] = False  # it reads what particles remember of what they touched
+    example: ClassVar[Example] = Example()  # what an emitter has where it is there
 
     kind: str
 

@@ -21,12 +21,15 @@ from typing import Any
 
 import numpy as np
 
-from ..beginnings.parts import STRAIGHT, curve, row, source
 from ..document import read_effect
 from ..geometry.streamlines import streamlines
-from ..help import made_up, scene_parts, scenes
+from ..help import CARDS, fixtures, made_up, scenes
 from ..help.content import FILES
 from ..kernels import compiled
+from ..parts.contacts import CONTACTS
+from ..parts.pushes import PUSHES
+from ..parts.rides import RIDES
+from ..rows.writing import STRAIGHT, curve, row, source
 from .play import Playing
 from .rendering import RenderRequest, render_frame
 
@@ -58,28 +61,14 @@ class Task:
 def compile_tasks() -> tuple[list[Task], list[Task]]:
     """Return tasks for two processes to run side by side, in order; they share hardly any kernels."""
     births = [
-        Task("stepping particles", lambda: _play(scenes.push_scene("curl_noise"))),
+        Task("stepping particles", lambda: _play(scenes.part_scene("force", "curl_noise"))),
         Task("births inside meshes", _guided),
         *(
-            Task(words, partial(_play, scenes.ride_scene(kind)))
-            for kind, words in (
-                ("surface", "rides"),
-                ("path", "rides on paths"),
-                ("crawl", "crawling"),
-                ("target", "gathering"),
-            )
+            Task(kind.compiles, partial(_show_card, f"{family}:{tag}"))
+            for family, union in (("ride", RIDES), ("force", PUSHES), ("contact", CONTACTS))
+            for tag, kind in union.kinds.items()
+            if kind.compiles
         ),
-        *(
-            Task(words, partial(_play, scenes.push_scene(kind)))
-            for kind, words in (
-                ("neighbours", "neighbours"),
-                ("field", "vector fields"),
-                ("stream", "streams"),
-                ("turbulence", "turbulence"),
-            )
-        ),
-        Task("contacts", lambda: _play(scenes.contact_scene("prop"))),
-        Task("particles that meet each other", lambda: _play(scenes.contact_scene("others"))),
         Task("streamlines", _streamlines),
     ]
     declared: dict[str, list[compiled.Kernel]] = {}
@@ -193,22 +182,29 @@ def _play(document: dict[str, Any], frames: int = 3) -> None:
     Playing(read_effect(document), content=made_up).show(frames)
 
 
+def _show_card(key: str) -> None:
+    """Play the effect of a card."""
+    effect = CARDS[key].effect()
+    assert effect is not None, key
+    Playing(effect, content=made_up).show(3)
+
+
 def _guided() -> None:
     """Run births inside a scaled mesh, guided by it, seen within it: trees, nearest points, rays, inside tests."""
-    wide = curve(
-        "wide", source("clip_time"), STRAIGHT, input=(0, scene_parts.SECONDS), output=(1, 2), operation="set"
-    ) | {"component": "x"}
+    wide = curve("wide", source("clip_time"), STRAIGHT, input=(0, fixtures.SECONDS), output=(1, 2), operation="set") | {
+        "component": "x"
+    }
     file = {"content": FILES["mesh"], "name": "guide.glb"}
     guide = {"kind": "mesh", "uid": "guide", "name": "guide", "file": file, "scale": row([1.0, 1.0, 1.0], wide)}
     mask = {"kind": "mask", "shape": "mesh", "uid": "within", "name": "within", "of": "guide", "falloff": row(0.1)}
     births = {
-        **scene_parts.emitter()["births"],
+        **fixtures.fountain()["births"],
         "place": {"kind": "prop", "prop": "guide", "on": "inside"},
         "launch": {"aim": "guided", "guide": "guide", "cone": row(0.1)},
     }
     inside = curve("inside", source("mask", mask="within", part="value"), STRAIGHT)
-    look = {**scene_parts.emitter()["look"], "opacity": row(1.0, inside)}
-    _play(scene_parts.document(scene_parts.emitter(births=births, look=look), props=[guide, mask]), 10)
+    look = {**fixtures.fountain()["look"], "opacity": row(1.0, inside)}
+    _play(fixtures.document(fixtures.fountain(births=births, look=look), props=[guide, mask]), 10)
 
 
 def _compile(kernels: list[compiled.Kernel], all_signatures: bool = False) -> None:

@@ -11,6 +11,7 @@ from ...kernels import contact_shapes
 from ...kernels.random import seed_of
 from ...program import Group, PropQuery, Slot
 from ...rows.contact_state import NORMAL, STUCK, TOUCH
+from ...rows.example import Example
 from ...rows.model import (
     STRUCTURAL_IF_CHANGED,
     Driven,
@@ -31,6 +32,7 @@ from ...rows.step import Phase, StepState
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES_PER_SECOND, PERCENT, PLAIN
 from ...rows.view import Owner
+from ...rows.writing import row
 
 MATERIAL = ("bounce", "friction", "stick", "stick_below", "thickness", "roughness", "region", "share")
 
@@ -245,6 +247,13 @@ class ShapedContact(ContactPart):
 
     def stands(self) -> Standing:
         return Standing(shape_of(self), self.space, -1.0 if getattr(self, "side", "outside") == "inside" else 1.0)
+
+
+def in_the_way(shape: dict[str, Any]) -> Example:
+    """Return the example of a contact beside the fountain, at which a prop of a shape is seen. shape: its fields."""
+    middle = row([0.3, 0.75, 0.0])
+    seen = {"kind": "shape", "uid": "seen", "name": "seen", "position": middle, "tint": [0.12, 0.2, 0.22], **shape}
+    return Example(fields={"centre": middle}, props=(seen,))
 
 
 class HollowContact(ShapedContact):

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from ...rows.model import Driven, Guide
 from ...rows.responses import VectorRow, vector
 from ...rows.units import METRES
-from .base import HollowContact
+from .base import HollowContact, in_the_way
 
 
 class BoxContact(HollowContact):
@@ -17,6 +17,7 @@ class BoxContact(HollowContact):
     help = "A box that particles are kept off, or within."
     bounds = ("centre", "size")
     guides = (Guide("box", at="centre", size="size", moved=True),)
+    example = in_the_way({"shape": "box", "width": 1.0, "height": 1.0, "depth": 1.0})
 
     kind: Literal["box"] = "box"
     centre: Annotated[

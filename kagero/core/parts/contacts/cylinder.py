@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from ...rows.model import Driven, Guide
 from ...rows.responses import NumberRow, VectorRow, number, vector
 from ...rows.units import METRES
-from .base import HollowContact
+from .base import HollowContact, in_the_way
 
 
 class CylinderContact(HollowContact):
@@ -18,6 +18,7 @@ class CylinderContact(HollowContact):
     help = "An upright cylinder that particles are kept off, or within."
     bounds = ("centre", "radius", "height")
     guides = (Guide("disc", at="centre", radius="radius", moved=True),)
+    example = in_the_way({"shape": "cylinder", "radius": 0.3, "height": 1.0})
 
     kind: Literal["cylinder"] = "cylinder"
     centre: Annotated[

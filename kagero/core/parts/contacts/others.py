@@ -8,10 +8,12 @@ from pydantic import Field
 
 from ...rows import collision_state
 from ...rows.contact_state import STUCK
+from ...rows.example import Example
 from ...rows.model import Setting
 from ...rows.reader import Reader
 from ...rows.responses import differs_from_default
 from ...rows.step import Phase, StepState
+from ...rows.writing import row
 from ..deeds.hold import STAYS
 from .base import ContactDraw, ContactPart
 
@@ -29,6 +31,22 @@ class OthersContact(ContactPart):
         "fast small ones may go through each other; heaps want more rounds, or substeps."
     )
     closed_form = False
+    # a heap on the ground
+    example = Example(
+        emitter={
+            "contacts": [
+                {
+                    "kind": "plane",
+                    "uid": "ground",
+                    "point": row([0.0, 0.25, 0.0]),
+                    "bounce": row(0.2),
+                    "friction": row(0.8),
+                }
+            ],
+            "look": {"size": row(0.16)},
+        }
+    )
+    compiles = "particles that meet each other"
 
     kind: Literal["others"] = "others"
     rounds: Annotated[

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from ...rows.example import Example
 from ...rows.model import Driven, Guide
 from ...rows.responses import VectorRow, vector
 from ...rows.units import METRES, PLAIN
+from ...rows.writing import row
 from .base import ShapedContact
 
 
@@ -17,6 +19,7 @@ class PlaneContact(ShapedContact):
     help = "A plane without end, as a floor or the water: particles are kept on the side that it faces."
     bounds = ("point", "normal")
     guides = (Guide("arrow", at="point", direction="normal", moved=True),)
+    example = Example(fields={"point": row([0.0, 0.25, 0.0])})
 
     kind: Literal["plane"] = "plane"
     point: Annotated[

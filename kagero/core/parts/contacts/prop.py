@@ -15,6 +15,7 @@ class PropContact(ContactPart):
     label = "Prop"
     help = "The surface of a prop, as it moves and bends: particles stay on the side of it where they are."
     closed_form = False
+    compiles = "contacts"
 
     kind: Literal["prop"] = "prop"
     prop: Annotated[

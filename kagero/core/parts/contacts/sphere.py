@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from ...rows.model import Driven, Guide
 from ...rows.responses import NumberRow, VectorRow, number, vector
 from ...rows.units import METRES
-from .base import HollowContact
+from .base import HollowContact, in_the_way
 
 
 class SphereContact(HollowContact):
@@ -17,6 +17,7 @@ class SphereContact(HollowContact):
     help = "A sphere that particles are kept off, or within."
     bounds = ("centre", "radius")
     guides = (Guide("ball", at="centre", radius="radius", moved=True),)
+    example = in_the_way({"shape": "sphere", "radius": 0.5})
 
     kind: Literal["sphere"] = "sphere"
     centre: Annotated[

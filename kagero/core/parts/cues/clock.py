@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
+from ...rows.example import Example
 from ...rows.model import Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.step import StepState
 from ...rows.units import SECONDS
 from ...rows.view import find_thing
+from ...rows.writing import row
 from .base import CuePart
 
 
@@ -18,6 +20,7 @@ class ClockCue(CuePart):
 
     label = "So long after a cue"
     help = "So long after another cue happened: a clock that each particle has, as long as its row says."
+    example = Example(fields={"length": row(0.4)})
 
     kind: Literal["clock"] = "clock"
     after: Annotated[

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, ClassVar, Literal
 
+from ...rows.example import Example
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Setting
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs_from_default, number
@@ -25,6 +26,7 @@ class TestCue(CuePart):
         "so long."
     )
     rows_first: ClassVar[tuple[str, ...]] = ("of", "value", "of_two", "value_two", "held")
+    example = Example(variants=({"second": "and"},))
 
     kind: Literal["test"] = "test"
     side: Annotated[Literal["above", "below"], Setting("It", "From which side it comes to be true.", choices=SIDES)] = (

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from ...formula import Values
 from ...rows.contact_state import LEFT, TOUCH
+from ...rows.example import Example
 from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs_from_default, number
@@ -22,6 +23,7 @@ class TouchCue(CuePart):
         "When a particle comes upon one of its contacts: at its first touch or a later one, at some speed. Each time: "
         "up to eight touches a step."
     )
+    example = Example(needs=("contact:plane",))
 
     kind: Literal["touch"] = "touch"
     touches: Annotated[

@@ -8,11 +8,13 @@ from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
 
 from ...errors import Finding
+from ...rows.example import Example
 from ...rows.model import Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import FRAMES, PLAIN
 from ...rows.view import find_thing
+from ...rows.writing import row
 from .base import CuePart
 
 ALIVE = "crowd.alive"  # what a step's program is told: how many live as the step begins
@@ -76,6 +78,7 @@ class CrowdCue(WholeCue):
         "may stop or begin at it."
     )
     by = "alive"
+    example = Example(fields={"count": row(60.0)})
 
     kind: Literal["crowd"] = "crowd"
     side: Annotated[Literal["above", "below"], Setting("As many as that", choices=SIDES)] = "above"
@@ -102,6 +105,7 @@ class FrameCue(WholeCue):
         "begin at it."
     )
     by = "frame"
+    example = Example(fields={"frame": row(25.0)})
 
     kind: Literal["frame"] = "frame"
     frame: Annotated[

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.model import STRUCTURAL_IF_CHANGED, VALUE, Driven, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, number
@@ -32,6 +33,7 @@ class BlobLook(LookPart):
         Column("uv", 2, "<f4", PLAIN, 0.0),
     )
     surfaces = True
+    example = Example(variants=({"blend": "between"},))
 
     sprite: Literal["blob"] = "blob"
     cell: Annotated[

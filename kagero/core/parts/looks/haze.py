@@ -7,10 +7,12 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.model import VALUE, Driven, Setting
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, number
 from ...rows.units import METRES, PER_METRE, PERCENT, PLAIN
+from ...rows.writing import row
 from .base import COVER, DRAWN, SOFT, Column, LookPart
 
 
@@ -25,6 +27,7 @@ class HazeLook(LookPart):
     )
     columns = (*DRAWN, COVER, SOFT, Column("density", 1, "<f4", PER_METRE, 1.0))
     surfaces = True
+    example = Example(variants=({"density": row(3.0)},))
 
     sprite: Literal["haze"] = "haze"
     how: Annotated[

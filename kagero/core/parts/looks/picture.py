@@ -11,12 +11,14 @@ from pydantic import Field
 from ...formula import Values
 from ...geometry.stock import NAMES, StockName, label_and_help
 from ...geometry.stock import pages as stock_pages
+from ...rows.example import Example
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Refers, Setting, Uid, fields_of
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs_from_default, number
 from ...rows.responses import colour as colour_row
 from ...rows.turn import ROTATION_STATE
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
+from ...rows.writing import STRAIGHT, curve, row, source
 from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
 
 FILM = Refers(
@@ -64,6 +66,24 @@ class PictureLook(LookPart):
         Column("toned", 1, "<f2", PLAIN, 0.0),
         Column("dark", 3, "<f2", PLAIN, 0.0, parts="rgb"),
         Column("bright", 3, "<f2", PLAIN, 1.0, parts="rgb"),
+    )
+    example = Example(
+        fields={
+            "shelf": "puffs",
+            "size": row(0.5),
+            "page": row(1.0, curve("pages", source("life"), STRAIGHT, shape="linear")),
+        },
+        variants=(
+            {
+                "shelf": "puffs",
+                "page": row(0.25),
+                "cut": row(0.2),
+                "rim": row(0.1),
+                "toned": row(0.6),
+                "blend": "between",
+            },
+            {"pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "edges": "repeat"},
+        ),
     )
 
     sprite: Literal["picture"] = "picture"

@@ -9,11 +9,13 @@ from pydantic import Field
 
 from ...formula import Values
 from ...geometry.forms import NAMES, FormName, label_and_help
+from ...rows.example import Example
 from ...rows.model import STRUCTURAL_IF_CHANGED, VALUE, Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, VectorRow, differs_from_default, number, vector
 from ...rows.turn import ROTATION_STATE, product, rotation_about, rotation_toward, rotation_upright
 from ...rows.units import DEGREES, PERCENT, PLAIN
+from ...rows.writing import row
 from .base import Column, Formed, Pictured
 from .picture import PictureLook, share_row
 
@@ -36,6 +38,32 @@ class PieceLook(PictureLook):
         Column("turn", 4, "<f4", PLAIN, 0.0),
         Column("pivot", 3, "<f4", PLAIN, 0.0),
         Column("form", 1, "<f4", PLAIN, 0.0),
+    )
+    example = Example(
+        variants=(
+            {"form": "leaf", "pitch": row(0.4)},
+            {
+                "form": "leaf",
+                "drawn_with": "picture",
+                "shelf": "tile",
+                "edges": "repeat",
+                "cut": row(0.2),
+                "rim": row(0.1),
+                "toned": row(0.6),
+                "blend": "between",
+            },
+            {
+                "form": "leaf",
+                "drawn_with": "picture",
+                "shelf": "tile",
+                "edges": "repeat",
+                "pictures": ["sheet", "sheet"],
+                "mixed": "sheet",
+                "mix": row(0.3),
+                "across": 2,
+                "meshes": ["ball", "ball"],
+            },
+        ),
     )
 
     sprite: Literal["piece"] = "piece"  # type: ignore[assignment]

@@ -6,9 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ...rows.example import Example
 from ...rows.model import Setting
 from ...rows.reader import Reader
 from ...rows.units import METRES
+from ...rows.writing import row
 from .strand import StrandLook
 
 
@@ -17,6 +19,7 @@ class Ribbon(StrandLook):
 
     label = "Ribbon"
     help = "A band through particles in order of birth, or from each to the particle that it was born from."
+    example = Example(fields={"size": row(0.09)}, emitter={"births": {"rate": row(14.0)}})
 
     sprite: Literal["ribbon"] = "ribbon"
     joins: Annotated[

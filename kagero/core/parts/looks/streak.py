@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from ...rows.example import Example
 from ...rows.model import Driven, Setting
 from ...rows.responses import NumberRow, VectorRow, number, vector
 from ...rows.units import METRES, PERCENT, PLAIN, SECONDS
+from ...rows.writing import row
 from .strand import StrandLook
 
 
@@ -16,6 +18,7 @@ class Streak(StrandLook):
     label = "Streak"
     help = "A straight line from each particle back along where it came from, or along a direction."
     of_particle = ("shutter", "length", "direction", "stands_at")
+    example = Example(fields={"shutter": row(0.12)}, variants=({"lies_along": "direction", "long_by": "length"},))
 
     sprite: Literal["streak"] = "streak"
     lies_along: Annotated[

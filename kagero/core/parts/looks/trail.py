@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ...rows.example import Example
 from ...rows.model import Driven, Setting
 from ...rows.responses import NumberRow, number
 from ...rows.units import PERCENT, SECONDS, Unit
@@ -20,6 +21,7 @@ class Trail(StrandLook):
     label = "Trail"
     help = "A line through where each particle was in the last so many seconds, as long as it lived."
     of_particle = ("seconds",)
+    example = Example(variants=({"drawn_with": "shelf", "shelf": "scrap", "faces": "flat", "blend": "between"},))
 
     sprite: Literal["trail"] = "trail"
     detail: Annotated[

@@ -10,6 +10,7 @@ from pydantic import Field
 from ...errors import Finding
 from ...formula import Values
 from ...geometry.breaking import BREAK_KINDS, BreakKind, label_and_help
+from ...rows.example import Example
 from ...rows.model import VALUE, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.units import PERCENT
@@ -30,6 +31,7 @@ class PartsPlace(BoundPlace):
         "pieces they fill it."
     )
     counted: ClassVar[bool] = True
+    example = Example(fields={"into": "scraps"})
 
     kind: Literal["parts"]
     prop: Annotated[

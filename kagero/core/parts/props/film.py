@@ -10,6 +10,7 @@ from pydantic import Field
 
 from ...errors import GeometryProblem
 from ...geometry import Film, ImportedGeometry, Mesh, Path
+from ...rows.example import Example
 from ...rows.model import CONTENT, FileKind, Setting
 from ...rows.units import FACTOR, SECONDS
 from .base import SHAPED, ClipTime, Maker, PropOffer, StandingProp
@@ -32,6 +33,7 @@ class FilmProp(StandingProp):
 
     label = "Film"
     births_on, guiding, dense, pictured, film, tinted = ("surface", "edges"), True, True, True, True, False
+    example = Example(fields={"file": {"pictures": 24, "rate": [24, 1]}})
 
     kind: Literal["film"]
     file: Annotated[FilmRef, SHAPED, CONTENT, FileKind("film", (".webm", ".mp4")), Setting("file")]

@@ -9,6 +9,7 @@ import numpy as np
 
 from ...formula import Values
 from ...kernels.curves import curve_into
+from ...rows.example import Example
 from ...rows.model import (
     OPTIONAL,
     STRUCTURAL_IF_CHANGED,
@@ -115,6 +116,7 @@ class FadingPush(PlacedPush):
     """A push whose strength depends on a distance, and that eases off within a core, so that nothing is flung."""
 
     rows_last = ("core", "reach", "power", "share")
+    example = Example(variants=({"fades": "power"},))
 
     fades: Annotated[
         Literal["even", "power", "curve"],

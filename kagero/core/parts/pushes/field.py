@@ -34,6 +34,7 @@ class FieldPush(PushPart):
     along."""
 
     label = "Field from a file"
+    compiles = "vector fields"
 
     kind: Literal["field"] = "field"
     prop: Annotated[

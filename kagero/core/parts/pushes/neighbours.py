@@ -22,6 +22,7 @@ class NeighbourPush(PushPart):
     """
 
     label = "Neighbours"
+    compiles = "neighbours"
 
     kind: Literal["neighbours"] = "neighbours"
     strength: Annotated[

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.model import Driven, Guide, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, VectorRow, number, vector
@@ -19,6 +20,7 @@ class Spring(PlacedPush):
 
     label = "Spring"
     guides = (Guide("cross", at="point", moved=True),)
+    example = Example(variants=({"to": "point"},))
 
     kind: Literal["spring"] = "spring"
     to: Annotated[

@@ -18,6 +18,7 @@ class Stream(FadingPush):
     """Along a path, and back toward it for whoever has strayed."""
 
     label = "Stream"
+    compiles = "streams"
 
     kind: Literal["stream"] = "stream"
     path: Annotated[

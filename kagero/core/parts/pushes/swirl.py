@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated, Literal
 
+from ...rows.example import Example
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Guide, Setting
 from ...rows.reader import Reader, weighted
 from ...rows.responses import NumberRow, VectorRow, differs_from_default, number, vector
@@ -21,6 +22,7 @@ class Swirl(FadingPush):
 
     label = "Swirl"
     guides = (Guide("axis", at="middle", radius="reach", direction="axis", core="core", moved=True),)
+    example = Example(variants=({"fades": "power", "by": "speed"},))
 
     kind: Literal["swirl"] = "swirl"
     by: Annotated[

@@ -15,6 +15,7 @@ class Turbulence(NoisePush):
     roughness: Musgrave, in Ebert et al., "Texturing and Modeling", 3rd ed., 2003."""
 
     label, operation = "Turbulence", "turbulence"
+    compiles = "turbulence"
 
     kind: Literal["turbulence"] = "turbulence"
     strength: Annotated[

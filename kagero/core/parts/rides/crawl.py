@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.model import Driven, Setting
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
@@ -26,6 +27,8 @@ class CrawlRide(SurfaceRidePart):
 
     label = "Crawl"
     places = ("out",)
+    example = Example(beside=("place:prop",))
+    compiles = "crawling"
 
     kind: Literal["crawl"] = "crawl"
     edge: Annotated[

@@ -9,10 +9,12 @@ import numpy as np
 from ...formula import Values
 from ...geometry import Path
 from ...program import PropQuery
+from ...rows.example import Example
 from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import DEGREES, DEGREES_PER_SECOND, METRES, METRES_PER_SECOND, PERCENT
+from ...rows.writing import row
 from .base import PropRide, Ridden, over_life
 
 RAIL = 193  # points of the line that is drawn
@@ -26,6 +28,8 @@ class PathRide(PropRide):
     label = "Path ride"
     tells = ("along", "released")
     places = ("place",)
+    example = Example(fields={"radius": row(0.12), "turning": row(6.0)})
+    compiles = "rides on paths"
 
     kind: Literal["path"] = "path"
     place: Annotated[

@@ -9,10 +9,12 @@ import numpy as np
 from ...formula import Values
 from ...geometry import Mesh
 from ...program import PropQuery
+from ...rows.example import Example
 from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import METRES, PER_SECOND, PLAIN
+from ...rows.writing import row
 from .base import Ridden, over_life
 from .onsurface import SurfaceRidePart
 
@@ -25,6 +27,8 @@ class SurfaceRide(SurfaceRidePart):
 
     label = "Surface ride"
     places = ("u", "v", "out", "along_u", "along_v")
+    example = Example(fields={"travel_u": row(0.4), "out": row(0.06)}, beside=("place:prop",))
+    compiles = "rides"
 
     kind: Literal["surface"] = "surface"
     u: Annotated[

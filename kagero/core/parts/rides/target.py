@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from ...rows.example import Example
 from ...rows.model import Setting
 from ...rows.reader import Reader
 from ...rows.step import StepState
+from ...rows.writing import row
 from .base import Ridden, RidePart
 
 
@@ -14,6 +16,8 @@ class TargetRide(RidePart):
     """Each particle sits at its own target and is carried by it: once it has arrived, or from the start."""
 
     label = "Sit at target"
+    example = Example(fields={"when": "always", "grip": row(8.0)})
+    compiles = "gathering"
 
     kind: Literal["target"] = "target"
     when: Annotated[

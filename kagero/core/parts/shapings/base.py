@@ -7,11 +7,13 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
 from ...program import Builder
+from ...rows.example import Example
 from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Guide, Part, Setting, Uid, new_rows
 from ...rows.reader import Reader, weighted
 from ...rows.responses import VectorRow, differs_from_default, vector
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES
+from ...rows.writing import row
 
 LEAST = 1e-6  # metres: a box is no thinner in what divides by its size
 UPRIGHT = (0.0, 0.0, 0.0)
@@ -84,6 +86,7 @@ class BoxedShaping(ShapingPart):
 
     guides = (Guide("box", at="middle", size="size", turn="turn", moved=True),)
     rows_last = ("middle", "size", "turn")
+    example = Example(fields={"middle": row([0.0, 0.85, 0.0]), "size": row([0.7, 1.5, 0.7])})
 
     axis: Annotated[
         Literal["x", "y", "z"],

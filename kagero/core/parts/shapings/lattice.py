@@ -13,6 +13,7 @@ from pydantic import Field, model_validator
 
 from ...formula import Values
 from ...program import Group, Slot
+from ...rows.example import Example
 from ...rows.model import VALUE, Driven, Guide, Vector
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
@@ -48,6 +49,12 @@ class Lattice(BoxedShaping):
     help = "What stands in the box follows the points of a lattice that are moved."
     guides = (Guide("lattice", at="middle", size="size", turn="turn", moved=True),)
     row_order = ("amount",)
+    example = Example(
+        fields={
+            **BoxedShaping.example.fields,
+            "offsets": [(0.6 * (k // 4), 0.0, 0.5 * (k % 2)) for k in range(8)],
+        }
+    )
 
     kind: Literal["lattice"] = "lattice"
     counts: Annotated[

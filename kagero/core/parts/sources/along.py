@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from ...formula import Values
 from ...rows.attributes import NumberAttribute
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.source import Listed
 from ...rows.units import PERCENT
@@ -18,6 +19,7 @@ class AlongSource(NumberAttribute):
     words = "trail ribbon streak length tail head over its own"
     help = "How far along its streak, trail or ribbon a place is: 0 % at the particle, 100 % at the far end."
     tabled = False
+    example = Example(beside=("look:trail",))
 
     kind: Literal["along"]
 

@@ -6,6 +6,7 @@ from typing import Literal
 
 from ...formula import Values
 from ...rows.attributes import VectorAttribute
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.units import PLAIN
 
@@ -16,6 +17,7 @@ class BirthNormalSource(VectorAttribute):
     help = "Which way the surface faced where it was born; up where there is none."
     changes = False
     after = "place"
+    example = Example(beside=("place:prop",))
 
     kind: Literal["birth_normal"]
 

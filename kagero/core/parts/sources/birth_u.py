@@ -6,6 +6,7 @@ from typing import Literal
 
 from ...formula import Values
 from ...rows.attributes import NumberAttribute
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.units import PLAIN
 
@@ -17,6 +18,7 @@ class BirthUSource(NumberAttribute):
     changes = False
     after = "place"
     fixed = True
+    example = Example(beside=("place:prop",))
 
     kind: Literal["birth_u"]
 

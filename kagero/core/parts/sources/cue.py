@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...formula import Known, Values, dimension_of, identifier
+from ...rows.example import Example
 from ...rows.model import Refers, Uid
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
@@ -35,6 +36,7 @@ class CueSource(SourcePart):
     help = "Whether a cue has happened to the particle, how long ago, how often."
 
     name_groups = tuple(GROUPS.values())
+    example = Example(beside=("cue:test",))
 
     kind: Literal["cue"]
     cue: Annotated[Uid, Refers("cues")]

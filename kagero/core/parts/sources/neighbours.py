@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.neighbour_state import CLOSEST, COUNT, RADIUS
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
@@ -38,6 +39,7 @@ class NeighbourSource(SourcePart):
     words = "near crowd density flock close"
     help = "How many other particles of the emitter are near, and how near."
     after = "place"
+    example = Example(beside=("force:neighbours",))
 
     kind: Literal["neighbours"]
     part: Annotated[Literal["count", "closest", "density"], NAMING] = "count"

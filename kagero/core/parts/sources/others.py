@@ -7,6 +7,7 @@ from typing import Literal
 
 from ...formula import Known, Values, dimension_of
 from ...rows.collision_state import COUNT
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.source import Listed, SourcePart, source_of
 from ...rows.view import View
@@ -23,6 +24,7 @@ class OthersSource(SourcePart):
     label, group, usual = "others touched", "contacts", (0, 6)
     words = "collide each other crowd pile"
     help = "How many others of its emitter it touches, as the step before ended."
+    example = Example(beside=("contact:others",))
 
     kind: Literal["others"]
 

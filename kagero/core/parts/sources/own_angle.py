@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from typing import Annotated, Literal
 
 from ...formula import Known, Values, dimension_of
+from ...rows.example import Example
 from ...rows.reader import Reader, weighted
 from ...rows.slots import CameraValue
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart, source_of
@@ -26,6 +27,7 @@ class OwnAngleSource(SourcePart):
     label, group, unit, usual, shape = "angle of its axis", "motion", DEGREES, (0, math.pi), "number"
     words = "orientation facing turned toward camera motion glint edge on"
     help = "How far one of its own axes is from pointing to the camera, along its motion, or up; 90° is edge on."
+    example = Example(beside=("once:motion.turning",))
 
     kind: Literal["own_angle"]
     own: Annotated[Literal["x", "y", "z"], NAMING] = "z"

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from ...formula import PLAIN as NO_UNIT
 from ...formula import Known, Values
 from ...rows.attributes import VectorAttribute, facts_of_part, parts_listed
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, source_of
 from ...rows.turn import rotate
@@ -26,6 +27,7 @@ class OwnAxisSource(VectorAttribute):
     label, group, unit, usual, along = "own axis", "motion", PLAIN, (-1, 1), True
     words = "orientation facing turned tumbling normal direction"
     help = "Where the particle's own axis points in the world, of length 1."
+    example = Example(beside=("once:motion.turning",))
 
     kind: Literal["own_axis"]
     own: Annotated[Literal["x", "y", "z"], NAMING] = "z"

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from ...formula import Values
 from ...rows.attributes import part_of
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, Node, SourceFacts, SourcePart
 from ...rows.units import METRES, METRES_PER_SECOND, PERCENT, PLAIN, SECONDS
@@ -29,6 +30,7 @@ class ParentSource(SourcePart):
     words = "emitter comes from"
     help = "What the parent was at this particle's birth."
     changes, shape = False, "colour"
+    example = Example(beside=("place:particles",))
 
     kind: Literal["parent"]
     part: Annotated[Literal["age", "life", "size", "speed", "opacity", "red", "green", "blue", "whole"], NAMING] = (

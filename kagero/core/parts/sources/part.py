@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...formula import Known, Values, dimension_of
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart, source_of
 from ...rows.units import METRES, PLAIN, si_symbol
@@ -34,6 +35,7 @@ class PartSource(SourcePart):
     help = HELP["share"]
     changes = False
     after = "place"
+    example = Example(beside=("place:parts",))
 
     kind: Literal["part"]
     what: Annotated[Literal["share", "size"], NAMING] = "share"

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.model import Refers, Uid, fields_of
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, Node, SourceFacts, SourcePart
@@ -28,6 +29,7 @@ class RideSource(SourcePart):
     words = "path surface climb along held released let go"
     help = "Where a ride has the particle."
     after = "place"
+    example = Example(beside=("ride:path",))
 
     kind: Literal["ride"]
     ride: Annotated[Uid, Refers("rides")]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.units import PLAIN
 from ...rows.view import find_thing
@@ -17,6 +18,7 @@ class RideNormalSource(RideVector):
     label, unit, usual = "surface normal", PLAIN, (-1, 1)
     words = "surface faces out direction"
     help = "Which way the surface faces where the particle rides."
+    example = Example(beside=("ride:surface",))
 
     kind: Literal["ride_normal"]
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.units import METRES_PER_SECOND
 from ...rows.view import find_thing
@@ -17,6 +18,7 @@ class RideVelocitySource(RideVector):
     label, unit, usual = "surface velocity", METRES_PER_SECOND, (0, 2)
     words = "surface moving carried"
     help = "How the place moves where the particle rides: with the prop, its turns and its bends."
+    example = Example(beside=("ride:surface",))
 
     kind: Literal["ride_velocity"]
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.model import Refers, Uid
 from ...rows.reader import Reader
 from ...rows.slots import OfProp
@@ -28,6 +29,7 @@ class SurfaceSource(SourcePart):
     words = "near mesh closest"
     help = "The nearest place of a prop."
     after = "place"
+    example = Example(beside=("place:prop",))
 
     kind: Literal["surface"]
     prop: Annotated[Uid, Refers("props", "solid")]

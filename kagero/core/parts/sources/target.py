@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...formula import Values
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
 from ...rows.units import METRES, PLAIN, SECONDS
@@ -26,6 +27,7 @@ class TargetSource(SourcePart):
     words = "gather goal home reached"
     help = "How far the particle is from its target, and whether it has arrived."
     after = "place"
+    example = Example(beside=("force:toward_target",))
 
     kind: Literal["target"]
     part: Annotated[Literal["distance", "arrived", "since"], NAMING] = "distance"

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from ...formula import Known, Values, dimension_of
 from ...rows.contact_state import TOUCH
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart, source_of
 from ...rows.units import DEGREES, METRES_PER_SECOND, PLAIN, SECONDS, Unit, si_symbol
@@ -82,6 +83,7 @@ class TouchSource(SourcePart):
     label, group, usual, reads_touches = "touch", "contacts", (0, 1), True
     words = "touch contact hit bounce impact land collide"
     help = "Whether, how often, when and how it touched a contact."
+    example = Example(beside=("contact:plane",))
 
     kind: Literal["touch"]
     part: Annotated[

@@ -6,6 +6,7 @@ from typing import Literal
 
 from ...formula import Values
 from ...rows.attributes import ColourAttribute
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ..contacts.base import Met
 from .touch import OfTouch, kept, touches
@@ -19,6 +20,7 @@ class TouchColourSource(OfTouch, ColourAttribute):
         "anything else."
     )
     named_help = "The colour of the prop's surface where it last touched, linear light."
+    example = Example(beside=("contact:prop",))
 
     kind: Literal["touch_colour"]
 

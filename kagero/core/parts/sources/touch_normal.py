@@ -6,6 +6,7 @@ from typing import Literal
 
 from ...formula import Values
 from ...rows.attributes import VectorAttribute
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.units import PLAIN
 from .touch import OfTouch, kept
@@ -15,6 +16,7 @@ class TouchNormalSource(OfTouch, VectorAttribute):
     label, group, unit, usual = "normal where it touched", "contacts", PLAIN, (-1, 1)
     words = "contact surface faces direction impact"
     help = "Which way the surface faces where it last touched a contact; nothing before."
+    example = Example(beside=("contact:sphere",))
 
     kind: Literal["touch_normal"]
 

@@ -7,6 +7,7 @@ from typing import Literal
 
 from ...formula import Known, Values
 from ...rows.attributes import NumberAttribute
+from ...rows.example import Example
 from ...rows.reader import Reader
 from ...rows.source import Listed
 from ...rows.units import DEGREES_PER_SECOND
@@ -18,6 +19,7 @@ class TumblingSource(NumberAttribute):
     label, group, unit, usual = "tumbling", "motion", DEGREES_PER_SECOND, (0, 6.28)
     words = "angular speed turning spin orientation"
     help = "How fast the particle turns in space, whichever way."
+    example = Example(beside=("once:motion.turning",))
 
     kind: Literal["tumbling"]
 
