@@ -1,54 +1,94 @@
-"""The worked example of docs/ADDING.md, as it stands there."""
+"""The worked examples of docs/ADDING.md, put into a copy of the tree as they stand there; and its table."""
 
 from __future__ import annotations
 
+import importlib
+import os
+import pkgutil
 import re
+import shutil
+import subprocess
 import sys
-import types
+import tempfile
 import unittest
+from collections.abc import Iterator
 from pathlib import Path
 
-import numpy as np
+import kagero.core.parts as parts
+import kagero.core.workflows  # noqa: F401 (its import finds the modules of all kinds)
+from kagero.core.formats.exporters import EXPORTERS
+from kagero.core.parts.deeds import DEEDS
+from kagero.core.rows.union import OpenUnion
 
-from kagero.core.catalog import check_effect, layout
-from kagero.core.document import read_effect, upgrade
-from kagero.core.engine import REFERENCE, current_engine, use_engine
-from kagero.core.parts.pushes import PUSHES
-from kagero.core.rows.union import with_more_kinds
-from kagero.core.workflows import Playing
-from tests.making import document, emitter, row, with_
-
-PAGE = Path(__file__).parents[2] / "docs" / "ADDING.md"
-NAME = "kagero.core.parts.pushes.whirl"
+ROOT = Path(__file__).parents[2]
+PAGE = ROOT / "docs/ADDING.md"
+FILE = re.compile(r"^`([\w/.]+)`:\n\n```\w+\n(.*?)^```$", re.MULTILINE | re.DOTALL)
+LISTED = re.compile(r'^In `([\w/.]+)`: `("\w+")` after `("\w+")`', re.MULTILINE)
+STAGE = "client/src/stage"
 
 
-class WorkedExample(unittest.TestCase):
-    def test_the_force_of_the_page_does_what_it_says(self):
-        (code,) = re.findall(r"```python\n(.*?)```", PAGE.read_text(), re.DOTALL)
-        module = types.ModuleType(NAME)
-        module.__package__ = NAME.rpartition(".")[0]
-        sys.modules[NAME] = module
-        self.addCleanup(sys.modules.pop, NAME)
-        exec(compile(code, str(PAGE), "exec"), module.__dict__)
-        with with_more_kinds((PUSHES, module.Whirl)):
-            push = {**module.Whirl.template(), "uid": "w", "strength": row(2.0)}
-            one = emitter(
-                births__launch__speed=row(0.0), births__place={"kind": "point", "centre": row([1.0, 0.0, 0.0])}
-            )
-            body = with_(upgrade(document(one, substeps=8)), emitters__0__forces=[push])
-            effect = read_effect(body)
-            self.assertEqual(check_effect(effect), [])
-            part = layout(effect)["emitters"]["one"]["parts"]["forces.#w"]
-            self.assertEqual(
-                (part["label"], part["help"], len(part["rows"])),
-                ("Whirl", "Round an upright axis, as strong everywhere.", 3),
-            )
-            # from rest at x = 1 the push is along -z, a = 2: z = -t² while x is still about 1
-            for choice in (REFERENCE, current_engine()):
-                with use_engine(choice):
-                    population = Playing(effect).frames(8)[0].population
-                    age = population.age.astype(float)
-                    young = (age > 0) & (age < 0.15)
-                    np.testing.assert_allclose(population.position[2][young], -(age[young] ** 2), atol=2e-3)
-            other = read_effect(with_(body, emitters__0__forces__0__way="right"))
-            self.assertGreater(float(Playing(other).frames(8)[0].population.position[2].max()), 0.01)
+def rooms() -> Iterator[tuple[str, list[str], list[str]]]:
+    """Yield each room, the kinds in its list, in order, and the packages that have modules of their names."""
+    for room in sorted(each.name for each in pkgutil.iter_modules(parts.__path__)):
+        loaded = importlib.import_module(f"{parts.__name__}.{room}")
+        for union in [each for each in vars(loaded).values() if isinstance(each, OpenUnion)][-1:]:
+            yield f"parts/{room}", [tag for tag in union.kinds if tag not in union.nested], union.namesake_packages()
+    yield "parts/deeds", [deed.__module__.rpartition(".")[2] for deed in DEEDS], []
+    yield "formats/exporters", list(EXPORTERS), []
+
+
+def table() -> str:
+    """Return the table of the page: rooms, their kinds, and where some of them have further modules."""
+    rows = []
+    for room, kinds, packages in rooms():
+        further = [each.removeprefix("kagero.core.").replace(".", "/") for each in packages]
+        stage = {path.parent.name for kind in kinds if packages for path in (ROOT / STAGE).glob(f"*/{kind}.ts")}
+        further += [f"{STAGE}/{folder}" for folder in sorted(stage)]
+        rows.append(f"| `{room}` | {', '.join(kinds)} | {', '.join(f'`{each}`' for each in further)} |")
+    return "\n".join(rows)
+
+
+class Page(unittest.TestCase):
+    def test_its_table_lists_every_room_and_kind(self):
+        (found,) = re.findall(r"^\| room \|.*?\n\|---.*?\n(.*?)\n\n", PAGE.read_text(), re.MULTILINE | re.DOTALL)
+        self.assertEqual(found, table(), "The table is to be:\n" + table())
+
+    def test_its_examples_are_found_everywhere_without_any_other_edit(self):
+        text = PAGE.read_text()
+        files, listed = FILE.findall(text), LISTED.findall(text)
+        self.assertGreaterEqual(len(files), 12)
+        with tempfile.TemporaryDirectory() as folder:
+            tree = Path(folder)
+            shutil.copytree(ROOT / "kagero/core", tree / "kagero/core", ignore=shutil.ignore_patterns("__pycache__"))
+            shutil.copy(ROOT / "kagero/__init__.py", tree / "kagero/__init__.py")
+            shutil.copytree(ROOT / "client", tree / "client", ignore=shutil.ignore_patterns("node_modules", "dist"))
+            (tree / ".venv").symlink_to(ROOT / ".venv")
+            (tree / "client/node_modules").symlink_to(ROOT / "client/node_modules")
+            for path, code in files:
+                self.assertFalse((tree / path).exists(), f"{path} is there already")
+                (tree / path).write_text(code)
+            for path, name, before in listed:
+                lines = (tree / path).read_text()
+                self.assertEqual(lines.count(before), 1, path)
+                (tree / path).write_text(lines.replace(before, f"{before}, {name}"))
+            core = self.run_in(tree, [sys.executable, str(Path(__file__).with_name("added_kinds.py"))])
+            (tree / STAGE / "added.test.ts").write_text(STAGE_TEST)
+            stage = self.run_in(tree / "client", ["npx", "vitest", "run", "--root", ".", "src/stage/added.test.ts"])
+        self.assertEqual(core.returncode, 0, core.stdout + core.stderr)
+        self.assertEqual(stage.returncode, 0, stage.stdout + stage.stderr)
+
+    def run_in(self, folder: Path, command: list[str]) -> subprocess.CompletedProcess[str]:
+        here = {**os.environ, "PYTHONPATH": os.pathsep.join([str(folder), str(ROOT)])}
+        return subprocess.run(command, cwd=folder, env=here, capture_output=True, text=True, timeout=300)
+
+
+STAGE_TEST = """
+import { expect, test } from 'vitest'
+import { FINISHES } from './finishing'
+import { LOOKS } from './particlelayer'
+
+test('added kinds are found by their names', () => {
+  expect(Object.keys(FINISHES)).toContain('ceiling')
+  expect(Object.keys(LOOKS)).toContain('bead')
+})
+"""

@@ -8,7 +8,7 @@ import type { Shot, StageFinish, Told } from './finishes/finish'
 import { byName } from './kinds'
 
 /** The kinds of finish: each is the module of its name in finishes/, by its default export. */
-const KINDS = byName(import.meta.glob<{ default?: StageFinish }>('./finishes/*.ts', { eager: true }))
+export const FINISHES = byName(import.meta.glob<{ default?: StageFinish }>('./finishes/*.ts', { eager: true }))
 
 const VERTEX = /* glsl */ `void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }`
 const TAKEN = /* glsl */ `
@@ -63,7 +63,7 @@ export class Finishing {
 
   /** Let these be done, those that act on finished light. */
   set(items: readonly Item[]): void {
-    this.items = items.filter(({ part }) => !part.muted && part.kind in KINDS)
+    this.items = items.filter(({ part }) => !part.muted && part.kind in FINISHES)
   }
 
   get some(): boolean {
@@ -96,7 +96,7 @@ export class Finishing {
     const keys = this.selections.map((each) => JSON.stringify([[...each.emitters].sort(), [...each.props].sort()]))
     const parts = new Map<string, three.Texture>(keys.map((key, i) => [key, alone[i]]))
     for (const { part, uniforms } of this.items) {
-      const act = (of: three.Texture) => KINDS[part.kind](of, uniforms, shot, pass)
+      const act = (of: three.Texture) => FINISHES[part.kind](of, uniforms, shot, pass)
       if (isChosen(part)) {
         const before = parts.get(keyOf(part))!
         const after = act(before).texture

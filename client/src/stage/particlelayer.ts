@@ -18,7 +18,7 @@ import { RAMP_STOPS } from './ramp'
 
 /** By the names of their modules in the core; another that gives a disc's columns is drawn as one. */
 /** The looks: each is the module of its name in looks/, by its default export. */
-const LOOKS = byName(import.meta.glob<{ default?: StageLook }>('./looks/*.ts', { eager: true }))
+export const LOOKS = byName(import.meta.glob<{ default?: StageLook }>('./looks/*.ts', { eager: true }))
 const EDGES = ['end', 'hold', 'repeat', 'mirror']
 const BLENDS = ['over', 'screen', 'multiply']
 const STANDS = ['depth', 'before', 'behind']

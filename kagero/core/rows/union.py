@@ -68,6 +68,10 @@ class OpenUnion:
             self._namesakes[key] = import_module(f"{package}.{found}")
         return self._namesakes[key]
 
+    def namesake_packages(self) -> list[str]:
+        """Return the packages in which modules of its kinds' names were found so far, sorted."""
+        return sorted({package for _, package in self._namesakes})
+
     def nest(self, tag: str, union: OpenUnion) -> None:
         """Make a tag stand for the kinds of another union."""
         self.kinds[tag] = Annotated[union.base, union]
