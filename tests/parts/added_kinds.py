@@ -81,7 +81,7 @@ class Capsule(unittest.TestCase):
     def test_particles_are_kept_off_it(self):
         contact = {"kind": "capsule", "uid": "c", "centre": row([1.0, 0.0, 0.0])}
         effect = effect_of(launched(), emitters__0__contacts=[contact])
-        x, y, z = Playing(effect).frames(40)[0].population.position.astype(float)
+        x, y, z = np.asarray(Playing(effect).frames(40)[0].population.position, float)
         away = np.hypot(np.hypot(x - 1, z), y - np.clip(y, -0.3, 0.3))
         self.assertGreater(away.min(), 0.2 - 1e-6)
         self.assertLess(x.max(), 0.8 + 1e-6)

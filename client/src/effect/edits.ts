@@ -13,6 +13,7 @@ import type {
   Source,
   SourceChoice,
   Prop,
+  Variation,
 } from '../wire/types'
 import type { Change } from '../controls/numbers'
 import { api } from '../wire/api'
@@ -65,58 +66,33 @@ export function freshDraw(emitter: Emitter, catalog: Catalog, kind: string): Dra
   } as unknown as Draw
 }
 
-/**
- * Make a number vary per particle by a new draw. A draw between two values, or a sign, multiplies it through a response
- * ready to adjust. The other kinds give the values themselves, around what the number is now: the row is read from the
- * draw, and its bounds are what to adjust. Returns the new response's uid, if there is one, and the draw's.
- */
+/** Make a row vary per particle by a new draw. Returns the new response's uid, if there is one, and the draw's. */
 export function vary(
   effect: OpenEffect,
-  catalog: Catalog,
   placed: PlacedRow,
-  kind: string,
+  variation: Variation,
 ): { response: string | null; draw: string } {
-  const result = freshDraw(effect.emitter, catalog, kind)
-  const emitter = { ...effect.emitter, draws: [...(effect.emitter.draws ?? []), result] }
+  const draw = {
+    ...structuredClone(variation.draw),
+    uid: newUid(),
+    name: freeDrawName(effect.emitter),
+  } as unknown as Draw
+  const emitter = { ...effect.emitter, draws: [...(effect.emitter.draws ?? []), draw] }
   const label = `Vary ${placed.label.toLowerCase()}`
-  if (kind !== 'uniform' && kind !== 'sign' && placed.spec.kind === 'number') {
-    const base = isSourced(placed.row.base) ? (placed.spec.default as number) : (placed.row.base as number)
-    const bounds =
-      {
-        spread: { centre: base, spread: Math.abs(base) / 4 },
-        normal: { mean: base, deviation: Math.abs(base) / 8 },
-        integer: { low: Math.floor(base), high: Math.floor(base) + 3 },
-      }[kind] ?? {}
-    for (const [name, value] of Object.entries(bounds))
-      (result as unknown as Record<string, Row>)[name] = {
-        base: Number(value.toPrecision(6)),
-        responses: [],
-      } as unknown as Row
-    if (result.kind === 'choice')
-      result.options = [
-        { value: base, weight: 1 },
-        { value: base * 2, weight: 1 },
-      ]
-    effect.edit(
-      label,
-      effect.inEmitter([]),
-      put(emitter, placed.path, { ...placed.row, base: { source: { kind: 'draw', draw: result.uid }, read: 'once' } }),
-    )
-    return { response: null, draw: result.uid }
+  if (variation.base) {
+    const base = { source: { kind: 'draw', draw: draw.uid }, read: 'once' }
+    effect.edit(label, effect.inEmitter([]), put(emitter, placed.path, { ...placed.row, base }))
+    return { response: null, draw: draw.uid }
   }
-  const response = makeResponse(placed, { kind: 'draw', draw: result.uid }, 'once', {
-    input: catalog.drawKind(kind).range,
-    fitted: '',
-  })
+  const fit = { input: variation.input, fitted: '' }
+  const response = makeResponse(placed, { kind: 'draw', draw: draw.uid }, 'once', fit)
   if (response.kind === 'curve') {
-    const shifts = placed.spec.key === 'settings.shift'
     const reach = response.output[1]
-    if (response.operation === 'add' && !shifts) response.output = [-reach, reach]
-    else response.output = kind === 'sign' ? [-1, 1] : shifts ? [-0.25, 0.25] : [0.75, 1.25]
-    if (shifts) response.operation = 'add'
+    response.output = response.operation === 'add' && !variation.added ? [-reach, reach] : variation.output
+    if (variation.added) response.operation = 'add'
   }
   setResponses(effect, placed, [...(placed.row.responses ?? []), response], label, emitter)
-  return { response: response.uid, draw: result.uid }
+  return { response: response.uid, draw: draw.uid }
 }
 
 /** Drive a row by a source: returns the new response's uid. The input range is what the particles have, where that is known. */

@@ -12,13 +12,14 @@
   import { Trial, type Editable } from '../effect/trial'
   import { newUid } from '../effect/path'
   import { api, Refused } from '../wire/api'
-  import type { Source, SourceChoice } from '../wire/types'
+  import type { Source, SourceChoice, Variation } from '../wire/types'
   import Floating from '../controls/Floating.svelte'
 
   const { draft, player, catalog, selection, overlay } = useDesk()
   const open = $derived(overlay.picker!)
   const placed = $derived(catalog.rowAt(draft.owner, open.address))
   let choices = $state.raw<SourceChoice[] | null>(null)
+  let variations = $state.raw<Variation[]>([])
   let problem = $state('')
   let text = $state('')
   let at = $state(0)
@@ -66,8 +67,8 @@
   const items = $derived.by((): Item[] => {
     if (!placed || !choices) return []
     const list: Item[] = []
-    const varyBy = (kind: string) => {
-      const { response, draw } = vary(draft, catalog, placed, kind)
+    const varyBy = (variation: Variation) => {
+      const { response, draw } = vary(draft, placed, variation)
       selection.fresh = draw
       if (response) selection.select(response)
     }
@@ -77,23 +78,16 @@
         : ''
     if (!open.replaces) {
       const fresh = { group: 'vary', unit: '', refusal: noDraw, live: '' }
-      list.push({
-        ...fresh,
-        id: 'vary',
-        label: 'Vary per particle',
-        help: 'A new draw, and a response from it ready to adjust.',
-        live: '± 25 %',
-        take: () => varyBy('uniform'),
-      })
-      for (const kind of catalog.data.draws) {
-        if (kind.kind !== 'uniform')
-          list.push({
-            ...fresh,
-            id: `vary-${kind.kind}`,
-            label: `Vary: ${kind.label}`,
-            help: kind.help,
-            take: () => varyBy(kind.kind),
-          })
+      for (const [i, variation] of variations.entries()) {
+        const [low, high] = variation.output
+        list.push({
+          ...fresh,
+          id: i ? `vary-${variation.kind}` : 'vary',
+          label: i ? `Vary: ${variation.label}` : 'Vary per particle',
+          help: i ? variation.help : 'A new draw, and a response from it ready to adjust.',
+          live: i ? '' : `± ${Math.round(50 * (high - low))} %`,
+          take: () => varyBy(variation),
+        })
       }
     }
     const formulaLabel =
@@ -177,7 +171,12 @@
   onMount(async () => {
     input?.focus()
     try {
-      choices = await api.sources(draft.plain(), draft.owner.uid, player.frame, open.address)
+      const [document, uid] = [draft.plain(), draft.owner.uid]
+      const [listed, varied] = await Promise.all([
+        api.sources(document, uid, player.frame, open.address),
+        open.replaces ? [] : api.variations(document, uid, open.address),
+      ])
+      ;[variations, choices] = [varied, listed]
     } catch (error) {
       problem = error instanceof Refused ? error.message : 'The server does not answer. Try again in a moment.'
     }

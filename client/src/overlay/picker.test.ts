@@ -20,6 +20,11 @@ const CHOICES = [
   choice('touches', { refusal: 'Nothing here is touched: add a contact.' }),
 ]
 
+const VARIATIONS = [
+  { kind: 'a', label: 'evenly', draw: { kind: 'a' }, base: false, input: [0, 1], output: [0.5, 1.5], added: false },
+  { kind: 'b', label: 'around', draw: { kind: 'b', middle: 4 }, base: true, input: [3, 5], output: [0.75, 1.25], added: false },
+] // prettier-ignore
+
 const shown = (replaces?: string) =>
   mounted(SourcePicker, ({ overlay }) => (overlay.picker ? {} : null), {
     open: ({ overlay }) =>
@@ -27,6 +32,7 @@ const shown = (replaces?: string) =>
   })
 async function picker(replaces?: string) {
   vi.spyOn(api, 'sources').mockResolvedValue(CHOICES as never)
+  vi.spyOn(api, 'variations').mockResolvedValue(VARIATIONS as never)
   const desk = shown(replaces)
   await screen.findByText('speed')
   return desk
@@ -72,6 +78,20 @@ describe('the list of sources', () => {
     expect(options()[0]).toBe('speed')
   })
 
+  it('varies the row by a new draw: through a response, or as its base where the draw gives the numbers', async () => {
+    const desk = await picker()
+    screen.getByText('± 50 %')
+    await fireEvent.click(screen.getByText('Vary per particle'))
+    const { draws, look } = desk.emitter()
+    expect(look.size.responses!.at(-1)).toMatchObject({ input: [0, 1], output: [0.5, 1.5], read: 'once' })
+    expect(draws!.at(-1)).toMatchObject({ kind: 'a', name: 'draw A' })
+    desk.overlay.picker = { anchor: { left: 0, top: 0, right: 0, bottom: 0 }, address: SIZE }
+    await fireEvent.click(await screen.findByText('Vary: around'))
+    const now = desk.emitter()
+    expect(now.draws!.at(-1)).toMatchObject({ kind: 'b', middle: 4 })
+    expect(now.look.size.base).toEqual({ source: { kind: 'draw', draw: now.draws!.at(-1)!.uid }, read: 'once' })
+  })
+
   it('takes it as the base by Shift Enter', async () => {
     const desk = await picker()
     await type('speed')
@@ -102,6 +122,7 @@ describe('the list of sources', () => {
   })
 
   it('says what the server refused', async () => {
+    vi.spyOn(api, 'variations').mockResolvedValue([])
     vi.spyOn(api, 'sources').mockRejectedValue(
       new Refused(422, [{ code: 'x', where: '', message: 'It is too heavy.', remedy: '' }]),
     )

@@ -31,6 +31,7 @@ import type {
   Session,
   SliceOut,
   SourceChoice,
+  Variation,
   StepOut,
   Storage,
   Table,
@@ -173,6 +174,8 @@ export const api = {
 
   sources: (document: Plain, emitter: string, frame: number, address: string): Promise<SourceChoice[]> =>
     answer(client.POST('/api/sources', { body: { document, emitter, frame, address } })),
+  variations: (document: Plain, emitter: string, address: string): Promise<Variation[]> =>
+    answer(client.POST('/api/variations', { body: { document, emitter, address } })),
   table: (document: Plain, wish: TableWish): Promise<Table> =>
     answer(client.POST('/api/table', { body: { document, ...wish } })),
   slice: (

@@ -28,6 +28,7 @@ from .scope import Scope, all_rows, row_at, row_label
 from .sheet import layout, props_of_file
 from .source_choices import SourceChoice, choices, list_sources
 from .validate import check_effect, check_no_worse, out_of_range, props_stood_by, require_valid
+from .varying import Variation, variations
 
 __all__ = [
     "CURVE_PRESETS",
@@ -38,6 +39,7 @@ __all__ = [
     "Scope",
     "SourceChoice",
     "Use",
+    "Variation",
     "all_rows",
     "break_up",
     "catalog_as_dict",
@@ -72,5 +74,6 @@ __all__ = [
     "row_at",
     "row_label",
     "unit_remark",
+    "variations",
     "with_new_uids",
 ]

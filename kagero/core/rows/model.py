@@ -60,6 +60,7 @@ class Driven:
     help: str
     stage: Stage | None = None
     always: bool = False
+    varied: float = 0.0  # how much a draw adds to it, to both sides, so that it varies; nought: it multiplies it
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,8 @@ class RowSpec:
 
     stage: "emitter" (read over time, without a particle), "birth" (once for each particle) or "live" (at every step or
     frame). family: rows of a family depend on each other at a birth; a response's settings belong to their row's.
-    always: shown in the sheet also while it has no effect.
+    always: shown in the sheet also while it has no effect. varied: how much a draw adds to it, where it does not
+    multiply it.
     """
 
     key: str
@@ -37,6 +38,7 @@ class RowSpec:
     help: str
     always: bool = False
     family: str = ""
+    varied: float = 0.0
 
     @property
     def components(self) -> int:
@@ -87,6 +89,7 @@ def _spec(
         driven.help,
         driven.always,
         family,
+        driven.varied,
     )
 
 
@@ -221,6 +224,7 @@ def _setting_spec(
         driven.help,
         False,
         family,
+        driven.varied,
     )
 
 

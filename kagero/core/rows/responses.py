@@ -79,7 +79,10 @@ class _Ranged(_ResponseBase):
     )
     beyond: Beyond = Field(default="hold", description="What becomes of source values outside the input range.")
     shift: Annotated[
-        Setting, Driven("Shift", PERCENT, -100, 100, 1, 0, "Moves the curve along the input, in shares of its range.")
+        Setting,
+        Driven(
+            "Shift", PERCENT, -100, 100, 1, 0, "Moves the curve along the input, in shares of its range.", varied=0.25
+        ),
     ] = Field(default=0, description="Moves the curve along the input, in shares of the input range.")
 
 

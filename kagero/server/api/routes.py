@@ -24,6 +24,7 @@ from kagero.core.catalog import (
     paste_emitter,
     paste_mover,
     paste_prop,
+    variations,
 )
 from kagero.core.document import Emitter, json_schema, read_effect
 from kagero.core.engine import current_engine
@@ -258,6 +259,13 @@ def _then(first: bytes, packets: Any) -> Any:
 def list_sources(request: HttpRequest, wanted: schemas.SourcesIn) -> Any:
     """Every source for a row, with its live range, or why it is not offered."""
     return sources_in(wanted)
+
+
+@api.post("variations", response={200: list[schemas.VariationOut], **PROBLEMS})
+def list_variations(request: HttpRequest, wanted: schemas.VariationsIn) -> Any:
+    """A new draw of each kind, fitted to a row that is to vary from particle to particle."""
+    effect = read_effect(wanted.document)
+    return variations(effect, emitter_of(effect, wanted.emitter), wanted.address)
 
 
 @api.post("table", response={200: particle_schemas.TableOut, **PROBLEMS})

@@ -164,6 +164,12 @@ class SourcesIn(AboutEmitter):
     address: str
 
 
+class VariationsIn(Strict):
+    document: dict[str, Any]
+    emitter: str
+    address: str
+
+
 class CopyIn(Strict):
     document: dict[str, Any]
     emitter: str
@@ -403,6 +409,19 @@ class ExportOut(Schema):
     bytes: int
     finished: datetime | None
     goes: datetime | None
+
+
+class VariationOut(Schema):
+    """A new draw by which a row varies from particle to particle, and what it does to it (`catalog.varying`)."""
+
+    kind: str
+    label: str
+    help: str
+    draw: dict[str, Any]
+    base: bool
+    input: tuple[float, float]
+    output: tuple[float, float]
+    added: bool
 
 
 class SourceChoice(Schema):

@@ -25,6 +25,9 @@ class DrawPart(Part):
 
     band, stage = "draws", "birth"
     short: ClassVar[str] = ""
+    factor: ClassVar[tuple[float, float] | None] = (
+        None  # what a number is multiplied by to vary; None: it gives numbers
+    )
 
     kind: str
     uid: Uid
@@ -51,6 +54,11 @@ class DrawPart(Part):
     @classmethod
     def template(cls) -> dict[str, Any]:
         return {"kind": DRAWS.tags(cls)[0], **new_rows(cls)}
+
+    @classmethod
+    def around(cls, value: float) -> dict[str, Any]:
+        """Return the fields of a draw whose values lie around a number."""
+        return {}
 
     def plain(self, field: str) -> float:
         """Return a bound by its base alone."""

@@ -36,6 +36,10 @@ class ChoiceDraw(DrawPart):
     def template(cls) -> dict[str, Any]:
         return {**super().template(), "options": [{"value": 0, "weight": 1}, {"value": 1, "weight": 1}]}
 
+    @classmethod
+    def around(cls, value: float) -> dict[str, Any]:
+        return {"options": [{"value": value, "weight": 1}, {"value": value * 2, "weight": 1}]}
+
     def range(self) -> tuple[float, float]:
         values = [option.value for option in self.options]
         return min(values), max(values)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from ...rows.model import Setting
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
+from ...rows.writing import row
 from .base import DrawPart, bound
 
 
@@ -28,6 +29,10 @@ class NormalDraw(DrawPart):
     clamped: Annotated[bool, Setting("held", "No value lies beyond the bounds.")] = False
     lowest: Annotated[NumberRow, bound("Not below", -1, "Values below are raised to this.")] = number(-1)
     highest: Annotated[NumberRow, bound("Not above", 1, "Values above are lowered to this.")] = number(1)
+
+    @classmethod
+    def around(cls, value: float) -> dict[str, Any]:
+        return {"mean": row(value), "deviation": row(abs(value) / 8)}
 
     def unused(self) -> frozenset[str]:
         return frozenset() if self.clamped else frozenset({"lowest", "highest"})

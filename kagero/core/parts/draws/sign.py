@@ -16,6 +16,8 @@ class SignDraw(DrawPart):
     label, short = "sign", "-1 or +1."
     help = "+1 with a chance, else -1: flips what it multiplies."
 
+    factor = (-1.0, 1.0)
+
     kind: Literal["sign"]
     chance: Annotated[
         NumberRow, bound("Chance of +1", 0.5, "The share of particles that get +1; the others get -1.", 0, 1)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
+from ...rows.writing import row
 from .base import DrawPart, bound
 
 
@@ -19,6 +20,10 @@ class SpreadDraw(DrawPart):
     kind: Literal["spread"]
     centre: Annotated[NumberRow, bound("Centre", 0, "The middle of the values drawn.")] = number(0)
     spread: Annotated[NumberRow, bound("Spread", 1, "How far from the centre values reach, to both sides.")] = number(1)
+
+    @classmethod
+    def around(cls, value: float) -> dict[str, Any]:
+        return {"centre": row(value), "spread": row(abs(value) / 4)}
 
     def range(self) -> tuple[float, float]:
         return self.plain("centre") - self.plain("spread"), self.plain("centre") + self.plain("spread")

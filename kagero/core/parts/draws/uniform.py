@@ -16,6 +16,8 @@ class UniformDraw(DrawPart):
     label, short = "evenly between", "Evenly between two values."
     help = "Every value between two is as likely as any other."
 
+    factor = (0.75, 1.25)
+
     kind: Literal["uniform"] = "uniform"
     low: Annotated[NumberRow, bound("Lowest", 0, "The smallest value drawn.")] = number(0)
     high: Annotated[NumberRow, bound("Highest", 1, "The largest value drawn.")] = number(1)
