@@ -322,7 +322,7 @@ export function remarkOn(effect: OpenEffect, address: string, text: string, name
 /** Add what a band of the sheet offers; returns the uid of what was made, if it has one. */
 export function addTo(effect: OpenEffect, add: AddSpec, more: Record<string, unknown> = {}): string {
   const value = withUids({ ...structuredClone(add.value as object), ...more }) as { uid?: string }
-  const path = effect.inEmitter(add.path)
+  const path = add.whole ? (add.path as Path) : effect.inEmitter(add.path)
   effect.edit(
     `Add ${add.label.toLowerCase().replace(/^draw: /, 'a draw ')}`,
     path,

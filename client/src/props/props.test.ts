@@ -10,7 +10,16 @@ const ball = {
   radius: 0.5,
   scale: { base: [1, 1, 1], responses: [{ uid: 'new-0' }] },
 }
-const add = { label: 'Sphere', group: 'shapes', help: '', path: ['props'], value: ball, append: true, why: '' }
+const add = {
+  label: 'Sphere',
+  group: 'shapes',
+  help: '',
+  path: ['props'],
+  value: ball,
+  append: true,
+  why: '',
+  whole: false,
+}
 const prop = (name: string, more: Record<string, unknown> = {}) =>
   ({ ...ball, name, uid: name.toLowerCase(), ...more }) as unknown as Prop
 const effect = (props: Prop[], emitters: unknown[] = []) => ({ props, emitters }) as unknown as Effect

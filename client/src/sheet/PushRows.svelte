@@ -46,8 +46,7 @@
   const mover = $derived<Mover | undefined>(uid ? (MOVERS as Record<string, Mover>)[String(part.path[0])] : undefined)
   /** Of a cue, what it does stands there once it does something; all else can be added. */
   const folds = $derived(mover === 'cue')
-  /** Of a test, the row of each value, and what it is compared with. */
-  const VALUES: Record<string, string> = { value: 'of', value_two: 'of_two' }
+  const DOES = 'what it does'
   let opened = $state<Record<string, boolean>>({})
   const set = (field: FieldSpec) => {
     const value = draft.at(draft.inEmitter(resolve(draft.owner, field.path) ?? []))
@@ -68,7 +67,7 @@
         .filter((field) => field.offered.on_request && !opened[field.offered.name] && !set(field))
         .map((field) => ({
           label: field.offered.label,
-          group: 'what it does',
+          group: DOES,
           help: field.offered.help,
           act: () => {
             opened[field.offered.name] = true
@@ -81,13 +80,12 @@
         .filter((row) => !row.spec.always && !row.unused && !stands(row))
         .map((row) => ({
           label: short(row),
-          group: WHEN.some((each) => row.address.endsWith(`.${each}`)) ? FOR_WHOM : 'what it does',
+          group: part.headings[row.address] ?? '',
           help: row.spec.help,
           act: () => shelve(draft, 'added', row.address, true, `Add ${short(row).toLowerCase()}`),
         })),
-    ].toSorted((a, b) => Number(a.group === FOR_WHOM) - Number(b.group === FOR_WHOM)),
+    ].toSorted((a, b) => Number(a.group !== DOES) - Number(b.group !== DOES)),
   )
-  const [FOR_WHOM, WHEN] = ['when and for whom', ['chance', 'delay', 'held']]
   /** To the frames at which a cue happens. */
   const jumps = $derived.by(() => {
     const frames = (player.fired(draft.emitter.uid, uid) ?? []).map(([frame]) => frame)
@@ -213,11 +211,7 @@
         inner
         label={mover && SHORT.includes(mover) ? short(row) : undefined}
       />{/if}
-    {#if open && part.kind === 'test' && VALUES[row.address.split('.').at(-1)!]}<CueTest
-        {uid}
-        of={VALUES[row.address.split('.').at(-1)!]}
-        against={row}
-      />{/if}
+    {#if open && part.compares[row.address]}<CueTest {uid} of={part.compares[row.address]} against={row} />{/if}
   {/each}
   {#if open && mover === 'shaping' && part.rows.some((row) => row.endsWith('.middle'))}<ShapingBox {uid} {name} />{/if}
   {#if open && folds}

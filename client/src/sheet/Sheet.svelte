@@ -9,7 +9,7 @@
   import { keyHint } from '../effect/commands.svelte'
   import Action from '../controls/Action.svelte'
   import { copied, MOVERS, pasteMover } from '../effect/pieces'
-  import { addShaping, fromOthers, ofAll } from '../effect/shapings'
+  import { addShaping, fromOthers } from '../effect/shapings'
   import type { AddSpec } from '../wire/types'
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
@@ -210,7 +210,6 @@
               act: () => add(what),
             })),
             ...rowAdds(band.items),
-            ...(band.key === 'shaping' ? ofAll(draft, player.length) : []),
           ]}
         />
         {#if band.key === 'shaping' && (band.items.length || others.length || draft.document.retiming || draft.document.loop)}<p

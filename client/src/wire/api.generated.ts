@@ -1858,6 +1858,8 @@ export interface components {
             append: boolean;
             /** Why */
             why: string;
+            /** Whole */
+            whole: boolean;
         };
         /** BandSpec */
         BandSpec: {
@@ -2123,6 +2125,14 @@ export interface components {
             card: string;
             /** Forms */
             forms: components["schemas"]["FormSpec"][];
+            /** Headings */
+            headings: {
+                [key: string]: string;
+            };
+            /** Compares */
+            compares: {
+                [key: string]: string;
+            };
         };
         /** RegionSpec */
         RegionSpec: {

@@ -21,6 +21,7 @@ class Loop(Part):
         "A window of the clip again and again: who lives beyond its end goes on at its beginning, or its end is "
         "blended into it."
     )
+    help_of_all = "A window of the clip again and again, of all emitters that have no loop of their own."
     band, stage = "shaping", "emitter"
     example = Example(fields={"first": 6, "last": 17, "way": "blended", "over": 0.2})
 

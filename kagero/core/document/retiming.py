@@ -28,6 +28,7 @@ class Retiming(Part):
         "The same simulation at other times: slower, faster, held or backwards, by a curve from shown to simulated "
         "time."
     )
+    help_of_all = "Particles, props, cameras and lights at other times: slower, faster, held or backwards."
     band, stage = "shaping", "emitter"
     example = Example(
         fields={

@@ -263,8 +263,10 @@ class Part(Model):
         tuple[str, ...]
     ] = ()  # its rows in the order of the sheet, where that is not the order of its fields
     rows_last: ClassVar[tuple[str, ...]] = ()  # those that stand behind all others
+    compares: ClassVar[dict[str, str]] = {}  # rows that another is compared with, and that other row
     on_request: ClassVar[tuple[str, ...]] = ()  # plain fields that are shown once set, or asked for
     example: ClassVar[Example] = Example()  # what shows it at work
+    help_of_all: ClassVar[str] = ""  # its words where the whole effect can have it, too
     compiles: ClassVar[str] = ""  # words for kernels that its example compiles and most effects do not need
 
     @classmethod
@@ -279,6 +281,11 @@ class Part(Model):
     def unused(self) -> frozenset[str]:
         """Return the rows without effect as the part is set, by field; for parts within it, joined by a dot."""
         return frozenset()
+
+    @classmethod
+    def heading(cls, field: str) -> str:
+        """Return the heading under which one of its rows is offered while it has no effect; empty for none."""
+        return ""
 
     def driven(self, facts: FieldFacts) -> Driven | None:
         """Return the facts of a row of this very part, where they differ from those of its kind."""

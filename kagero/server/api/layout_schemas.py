@@ -118,6 +118,8 @@ class PartSpec(Schema):
     muted: bool
     card: str
     forms: list[FormSpec]
+    headings: dict[str, str]
+    compares: dict[str, str]
 
 
 class LaidRowSpec(Schema):
@@ -146,6 +148,7 @@ class AddSpec(Schema):
     value: Any
     append: bool
     why: str
+    whole: bool
 
 
 class ItemSpec(Schema):

@@ -91,6 +91,14 @@ def addable_once(effect: Effect, emitter: Emitter, band: str) -> Iterator[Addabl
             yield Addable(kind.label, "besides", summary(kind), path, None if why else data, False, why)
 
 
+def addable_to_all(effect: Effect) -> Iterator[Addable]:
+    """Yield what the whole effect can have once, and has not."""
+    for path, kind in ONCE.items():
+        if kind.help_of_all and getattr(effect, path[0]) is None:
+            value = kind.adapted_to(kind().model_dump(mode="json"), effect, None)
+            yield Addable(f"{kind.label} of all", "the whole effect", kind.help_of_all, path, value, False, whole=True)
+
+
 def addable_draws(emitter: Emitter) -> list[Addable]:
     letters = (f"draw {chr(65 + i % 26)}{i // 26 or ''}" for i in range(26 * 8))
     taken = {draw.name for draw in emitter.draws}

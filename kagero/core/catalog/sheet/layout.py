@@ -27,6 +27,7 @@ from .adding import (
     addable_of,
     addable_once,
     addable_props,
+    addable_to_all,
     free_name,
 )
 from .display_choices import showables
@@ -197,7 +198,11 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
             "shaping",
             "shaping",
             (*single("shaping"), *parts("shaping")),
-            (*addable_of(effect, emitter, SHAPINGS, "shaping", "shapings"), *addable_once(effect, emitter, "shaping")),
+            (
+                *addable_of(effect, emitter, SHAPINGS, "shaping", "shapings"),
+                *addable_once(effect, emitter, "shaping"),
+                *addable_to_all(effect),
+            ),
         ),
         Band("draws", "draws", parts("draws"), tuple(draws)),
         Band("own", "own attributes", parts("own"), tuple(sorted(own, key=lambda each: each.group != "with memory"))),

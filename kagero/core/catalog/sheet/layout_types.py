@@ -82,7 +82,8 @@ class LaidPart:
     strength: the row that a region multiplies; removable: whether it can be taken away; guides: what the stage shows of
     it, by addresses; summary: of a prop, what it is in a word or two; flags: the facts of its kind that hold; region:
     of a push. lacks: what it cannot do without and has not, with what to do. muted: it does nothing now. card: the key
-    of the card that says what it is.
+    of the card that says what it is. headings: of its rows, by address, where one is added. compares: the field of the
+    row that one is compared with, by that one's address.
     """
 
     path: Path
@@ -103,6 +104,8 @@ class LaidPart:
     muted: bool = False
     card: str = ""
     forms: tuple[FormOffer, ...] = ()
+    headings: dict[str, str] = field(default_factory=dict)
+    compares: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -136,7 +139,7 @@ class LaidSource:
 @dataclass(frozen=True)
 class Addable:
     """Something that can be added: a value to append to a list, or to put, at a path; uids in it that are "new" get new
-    ones."""
+    ones. whole: the path is that of the effect, not of the emitter."""
 
     label: str
     group: str
@@ -145,6 +148,7 @@ class Addable:
     value: Any
     append: bool
     why: str = ""  # it cannot be added now
+    whole: bool = False
 
 
 @dataclass(frozen=True)

@@ -102,6 +102,12 @@ def _part(
             FormOffer(label, now, tuple(Edit((*path, name), value) for name, value in changes.items()))
             for label, now, changes in part.forms()
         ),
+        {
+            f"{address}{name}": words
+            for name in (each.removeprefix(address) for each in shown)
+            if (words := kind.heading(name))
+        },
+        {f"{address}{name}": other for name, other in part.compares.items() if f"{address}{name}" in shown},
     )
 
 

@@ -69,6 +69,10 @@ class CuePart(*DEEDS):  # type: ignore[misc]  # every deed brings its fields
         off = frozenset() if redrawn else frozenset({"again"})
         return off.union(*(deed.deed_unused(self) for deed in DEEDS))
 
+    @classmethod
+    def heading(cls, field: str) -> str:
+        return "what it does" if any(field in deed.deed_rows for deed in DEEDS) else "when and for whom"
+
     def driven(self, facts: FieldFacts) -> Driven | None:
         driven = facts.driven
         return (

@@ -25,6 +25,7 @@ class TestCue(CuePart):
         "When any source or formula comes to be at least or at most a value; with a second test where wanted; held for "
         "so long."
     )
+    compares = {"value": "of", "value_two": "of_two"}
     rows_first: ClassVar[tuple[str, ...]] = ("of", "value", "of_two", "value_two", "held")
     example = Example(variants=({"second": "and"},))
 
