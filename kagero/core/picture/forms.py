@@ -62,7 +62,7 @@ def _build_forms(formed: Formed, stage: Stage, seconds: float) -> Forms:
 
 def _parts(formed: Formed, stage: Stage, place: Any) -> Forms:
     """Return a prop's parts as forms, each about its own centre."""
-    if not getattr(place, "counted", False):
+    if place is None or not place.counted:
         raise GeometryProblem(
             "These particles are no parts of anything.",
             remedy="Let them be born as parts of a prop, or choose another form.",

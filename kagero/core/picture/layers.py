@@ -144,7 +144,7 @@ def look_sheets(look: LookPart, stage: Stage, seconds: float, place: Any = None)
     if pictured is None:
         return None, ""
     if pictured.of_meshes and not pictured.pictures:
-        pictured = replace(pictured, pictures=(place.prop,) if getattr(place, "counted", False) else ())
+        pictured = replace(pictured, pictures=(place.prop,) if place is not None and place.counted else ())
         if not pictured.pictures:
             return None, ""
     try:

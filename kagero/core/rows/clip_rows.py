@@ -18,6 +18,13 @@ class ByClip(Part):
     name: str
 
     # what an emitter has and such a thing has not
+    contacts: ClassVar[tuple[Any, ...]] = ()
+    cues: ClassVar[tuple[Any, ...]] = ()
+    rides: ClassVar[tuple[Any, ...]] = ()
+    births: ClassVar[None] = None
+    motion: ClassVar[None] = None
+    target: ClassVar[None] = None
+
     @property
     def draws(self) -> list[Any]:
         return []

@@ -74,7 +74,7 @@ class Hold(Deed):
 
 def keep_stopped(at: Reader, state: StepState) -> None:
     """Keep particles that a cue stopped where they are, relative to what they move along with."""
-    if not any(cue.stops() and not cue.muted for cue in getattr(at.view.thing, "cues", [])):
+    if not any(cue.stops() and not cue.muted for cue in at.view.thing.cues):
         return
     b, still = at.builder, at.builder.input(STAYS)
     state.kept[STAYS] = still
@@ -86,7 +86,7 @@ def keep_stopped(at: Reader, state: StepState) -> None:
 
 def let_go(at: Reader) -> int | None:
     """Return whether a cue has released the particle from what holds it, 1 or 0; None where no cue does."""
-    cues = getattr(at.view.thing, "cues", [])
+    cues = at.view.thing.cues
     if not any(cue.holds != "as it is" and not cue.muted for cue in cues):
         return None
     return at.builder.const(0) if at.newborn else at.builder.input(LET_GO)

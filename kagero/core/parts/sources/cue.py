@@ -104,4 +104,4 @@ class CueSource(SourcePart):
 
 
 def cues_of(view: View) -> list:  # type: ignore[type-arg]
-    return getattr(view.thing, "cues", [])
+    return view.thing.cues

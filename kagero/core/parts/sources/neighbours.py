@@ -76,5 +76,5 @@ class NeighbourSource(SourcePart):
 
 
 def _seen(view: View) -> bool:
-    motion = getattr(view.thing, "motion", None)
+    motion = view.thing.motion
     return motion is not None and motion.near is not None

@@ -15,7 +15,7 @@ from ...rows.view import View
 
 def meet(view: View) -> bool:
     """Return whether an emitter's particles meet each other."""
-    return any(each.mutual and not each.muted for each in getattr(view.thing, "contacts", []))
+    return any(each.mutual and not each.muted for each in view.thing.contacts)
 
 
 class OthersSource(SourcePart):

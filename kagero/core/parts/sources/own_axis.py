@@ -18,7 +18,7 @@ from ...rows.view import View
 
 
 def turning_of(view: View) -> object | None:
-    return getattr(getattr(view.thing, "motion", None), "turning", None)
+    return None if view.thing.motion is None else view.thing.motion.turning
 
 
 class OwnAxisSource(VectorAttribute):

@@ -23,7 +23,7 @@ HELP = {
 
 def parts_of(view: View) -> bool:
     """Return whether an emitter's particles are parts of a prop."""
-    return bool(getattr(getattr(getattr(view.thing, "births", None), "place", None), "counted", False))
+    return view.thing.births is not None and view.thing.births.place.counted
 
 
 class PartSource(SourcePart):

@@ -68,7 +68,7 @@ class RideSource(SourcePart):
 
 
 def rides_of(view: View) -> list[Any]:
-    return getattr(view.thing, "rides", [])
+    return view.thing.rides
 
 
 def ride_name(view: View, uid: str) -> str:

@@ -61,5 +61,5 @@ class TargetSource(SourcePart):
 
 
 def _has(view: View) -> bool:
-    target = getattr(view.thing, "target", None)
+    target = view.thing.target
     return target is not None and target.prop is not None

@@ -61,7 +61,7 @@ PARTS: dict[str, tuple[str, Unit, tuple[float, float], str, str]] = {
 
 def touches(view: View) -> bool:
     """Return whether particles have contacts."""
-    return any(each.acts() for each in getattr(view.thing, "contacts", []))
+    return any(each.acts() for each in view.thing.contacts)
 
 
 def remembers(view: View) -> bool:
