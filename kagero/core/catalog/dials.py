@@ -178,6 +178,7 @@ def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: st
 
 
 def _names(kind: NamedKind, thing: Any) -> tuple[str, ...]:
+    """Return the names by which formulas read a thing, such as `dials.glow`."""
     if kind in ("prop", "cue"):
         return prop_names(thing) if kind == "prop" else cue_names(thing)
     return (f"{_GROUP[kind]}.{identifier(thing.name)}",)

@@ -59,7 +59,8 @@ def _flow(x: np.ndarray, y: np.ndarray, t: float) -> np.ndarray:
 
 
 def _seen(source: np.ndarray, x: np.ndarray, y: np.ndarray, t: float) -> np.ndarray:
-    """Return one picture, (SIDE, SIDE, 4): light, and how much is covered."""
+    """Return one picture of the smoke, (SIDE, SIDE, 4): light, and how much is covered. source: (2, SIDE, SIDE), where
+    what is at each pixel came from; x, y: the pixels' places, (SIDE, SIDE), -1 to 1; t: the share of its life."""
     a, b = source
     fine = tiling_noise((a + 1) * 3.2, (b + 1) * 3.2, 0.5, 64, 6, 0.56, 3).astype(float)
     billow = np.abs(tiling_noise((a + 1) * 2.3 + 9, (b + 1) * 2.3, 0.2, 64, seed=6)).astype(float)

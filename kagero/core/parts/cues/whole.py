@@ -58,6 +58,7 @@ class WholeCue(CuePart):
         return None
 
     def gate(self) -> Gate:
+        """Return how the cue opens or closes its emitter's births."""
         return Gate(self.uid, self.by, self.side == "above", self.births, self.times == "once", self.watched())
 
     def counted(self, at: Reader) -> int:
