@@ -63,69 +63,94 @@ def schedule_births(
 
     Raises BudgetError for more than MAX_BIRTHS, before anything is computed for particles.
     """
-    timing = plan.timing
+    timing, faults = plan.timing, Faults()
     bursts = [burst for burst in timing.bursts if burst[1] <= until and parts is None]
-    faults = Faults()
-    burst_total = sum(count for _, _, count in bursts)
-    _within_budget(burst_total, plan)
+    _within_budget(sum(count for _, _, count in bursts), plan)
     # births with times of their own may be due after the clip's end: they are counted, and left out
     horizon = until
     if begins is not None and math.isfinite(timing.end):
         horizon = max(until, timing.end) if timing.every is None else until + timing.end - timing.start
-    moments, starts, ends = [np.empty(0)], [np.empty(0)], [np.empty(0)]
-    for start, end in windows(plan, horizon):
-        spend(100)
-        reach = min(end, _end_of_search(start, horizon))
-        if parts is not None:
-            times = np.full(parts, start)
-        else:
-            constant = timing.constant_rate
-            times = (
-                _constant_rate_births(plan, constant, start, reach)
-                if constant is not None
-                else _changing_rate_births(plan, rate, start, reach, faults)
-            )
-        times = snap_times(times, timing)
-        times = times[times <= horizon] if reach < end else times[(times <= horizon) & (times < end)]
-        moments.append(times)
-        starts.append(np.full(len(times), start))
-        ends.append(np.full(len(times), min(end, horizon)))
-        _within_budget(sum(len(part) for part in moments) + burst_total, plan)
-    last = min(timing.end, horizon)
-    times = np.concatenate(moments)
-    all_times, all_keys = [times], [np.arange(len(times), dtype=np.uint64)]
-    all_starts, all_ends = [np.concatenate(starts)], [np.concatenate(ends)]
-    for uid, when, count in bursts:
-        all_times.append(np.full(count, when))
-        all_keys.append(burst_keys(seed_of("burst", uid), count))
-        all_starts.append(np.full(count, when))
-        all_ends.append(np.full(count, max(when, last)))
-    joined, keys = np.concatenate(all_times), np.concatenate(all_keys)
-    order = np.argsort(joined, kind="stable")
+    found = _in_order_of_keys(plan, rate, horizon, bursts, parts, faults)
+    order = np.argsort(found.times, kind="stable")
     if timing.limit is not None and comes is None:
         order = order[: timing.limit]
-    joined, keys = joined[order], keys[order]
+    times, keys = found.times[order], found.keys[order]
     if begins is not None and len(keys):
-        since, stop = np.concatenate(all_starts)[order], np.concatenate(all_ends)[order]
-        share = np.concatenate(
-            [
-                begins.run(
-                    plan.values,
-                    {"key": keys[at : at + BIRTHS_BLOCK], "birth_time": since[at : at + BIRTHS_BLOCK]},
-                    len(keys[at : at + BIRTHS_BLOCK]),
-                    faults,
-                )["begins"]
-                for at in range(0, len(keys), BIRTHS_BLOCK)
-            ]
-        )
-        joined = snap_times(since + np.clip(share.astype(np.float64), 0, 1) * (stop - since), timing)
+        times = _own_times(plan, begins, keys, found.starts[order], found.ends[order], faults)
     if timing.limit is not None and comes is not None:
-        joined, keys = _first_kept(joined, keys, timing.limit, comes)
+        times, keys = _first_kept(times, keys, timing.limit, comes)
     if begins is not None:
-        order = np.argsort(joined, kind="stable")
-        order = order[joined[order] <= until]
-        joined, keys = joined[order], keys[order]
-    return Schedule(joined, keys, faults)
+        order = np.argsort(times, kind="stable")
+        order = order[times[order] <= until]
+        times, keys = times[order], keys[order]
+    return Schedule(times, keys, faults)
+
+
+@dataclass(frozen=True)
+class _Found:
+    """Births, each with the window that it belongs to, clip seconds: (n,) each."""
+
+    times: np.ndarray
+    keys: np.ndarray
+    starts: np.ndarray
+    ends: np.ndarray
+
+
+def _in_order_of_keys(
+    plan: EmitterPlan,
+    rate: Prepared,
+    horizon: float,
+    bursts: list[tuple[str, float, int]],
+    parts: int | None,
+    faults: Faults,
+) -> _Found:
+    """Return the births up to a clip time: those of the rate by windows, then those of bursts."""
+    timing = plan.timing
+    burst_total = sum(count for _, _, count in bursts)
+    times, starts, ends = [np.empty(0)], [np.empty(0)], [np.empty(0)]
+    for start, end in windows(plan, horizon):
+        spend(100)
+        here = _in_window(plan, rate, start, end, horizon, parts, faults)
+        times.append(here)
+        starts.append(np.full(len(here), start))
+        ends.append(np.full(len(here), min(end, horizon)))
+        _within_budget(sum(len(part) for part in times) + burst_total, plan)
+    keys = [np.arange(sum(len(part) for part in times), dtype=np.uint64)]
+    last = min(timing.end, horizon)
+    for uid, when, count in bursts:
+        times.append(np.full(count, when))
+        keys.append(burst_keys(seed_of("burst", uid), count))
+        starts.append(np.full(count, when))
+        ends.append(np.full(count, max(when, last)))
+    return _Found(*(np.concatenate(each) for each in (times, keys, starts, ends)))
+
+
+def _in_window(
+    plan: EmitterPlan, rate: Prepared, start: float, end: float, horizon: float, parts: int | None, faults: Faults
+) -> np.ndarray:
+    """Return the times of births within a window, up to the horizon, clip seconds."""
+    reach = min(end, _end_of_search(start, horizon))
+    constant = plan.timing.constant_rate
+    if parts is not None:
+        times = np.full(parts, start)
+    elif constant is not None:
+        times = _constant_rate_births(plan, constant, start, reach)
+    else:
+        times = _changing_rate_births(plan, rate, start, reach, faults)
+    times = snap_times(times, plan.timing)
+    return times[times <= horizon] if reach < end else times[(times <= horizon) & (times < end)]
+
+
+def _own_times(
+    plan: EmitterPlan, begins: Prepared, keys: np.ndarray, starts: np.ndarray, ends: np.ndarray, faults: Faults
+) -> np.ndarray:
+    """Return the times of births that each have one of their own: a share of their window, clip seconds."""
+    shares = []
+    for at in range(0, len(keys), BIRTHS_BLOCK):
+        inputs = {"key": keys[at : at + BIRTHS_BLOCK], "birth_time": starts[at : at + BIRTHS_BLOCK]}
+        shares.append(begins.run(plan.values, inputs, len(inputs["key"]), faults)["begins"])
+    share = np.clip(np.concatenate(shares).astype(np.float64), 0, 1)
+    return snap_times(starts + share * (ends - starts), plan.timing)
 
 
 def _first_kept(times: np.ndarray, keys: np.ndarray, limit: int, comes: BirthTest) -> tuple[np.ndarray, np.ndarray]:

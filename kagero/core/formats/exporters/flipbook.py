@@ -6,6 +6,7 @@ import io
 import json
 import math
 import zipfile
+from dataclasses import dataclass
 from itertools import pairwise
 from typing import IO, Any
 
@@ -124,114 +125,48 @@ class SpriteSheet(FileExporter):
         )
 
     def finish(self) -> None:
-        _, columns, rows = self._grid()
-        left, top, right, bottom = self._cut()
-        pad = self.about.options["padding"]
-        wide, tall = right - left, bottom - top
-        if self.about.options["shape"] == "square":
-            side = max(wide, tall)
-            beside, above = (side - wide) // 2, (side - tall) // 2
-        else:
-            side, beside, above = 0, 0, 0
-        cell_wide, cell_tall = max(wide, side), max(tall, side)
-
-        def sheet(pages: list[np.ndarray], empty: tuple[int, ...]) -> np.ndarray:
-            canvas = np.empty((rows * (cell_tall + 2 * pad), columns * (cell_wide + 2 * pad), len(empty)), np.uint8)
-            canvas[:] = empty
-            for k, page in enumerate(pages):
-                cell = np.empty((cell_tall, cell_wide, len(empty)), np.uint8)
-                cell[:] = empty
-                cell[above : above + tall, beside : beside + wide] = page[top:bottom, left:right]
-                padded = np.pad(cell, ((pad, pad), (pad, pad), (0, 0)), mode="edge")
-                y, x = k // columns * (cell_tall + 2 * pad), k % columns * (cell_wide + 2 * pad)
-                canvas[y : y + padded.shape[0], x : x + padded.shape[1]] = padded
-            return canvas
-
+        layout = self._layout()
         self.seam = loop_seam([page for _, page in self.pages])
+        every = self.about.options["every"]
         facts: dict[str, Any] = {
             "format": "kagero-sprite-sheet",
             "effect": self.about.effect,
             "picture": "sheet.png",
             "colour": COLOUR,
-            "columns": columns,
-            "rows": rows,
-            "width": cell_wide,
-            "height": cell_tall,
-            "padding": pad,
-            "frame_rate": [self.about.frame_rate[0], self.about.frame_rate[1] * self.about.options["every"]],
+            "columns": layout.columns,
+            "rows": layout.rows,
+            "width": layout.wide,
+            "height": layout.tall,
+            "padding": layout.padding,
+            "frame_rate": [self.about.frame_rate[0], self.about.frame_rate[1] * every],
             "seam": round(self.seam, 3),
-            "frames": [
-                {
-                    "frame": number,
-                    "x": k % columns * (cell_wide + 2 * pad) + pad,
-                    "y": k // columns * (cell_tall + 2 * pad) + pad,
-                    "width": cell_wide,
-                    "height": cell_tall,
-                    "left": left - beside,
-                    "top": top - above,
-                }
-                for k, (number, _) in enumerate(self.pages)
-            ],
+            "frames": [layout.facts(k, number) for k, (number, _) in enumerate(self.pages)],
         }
-        files = {"sheet.png": with_colour_chunks(png(sheet([page for _, page in self.pages], (0, 0, 0, 0))), COLOUR)}
+        colours = layout.sheet([page for _, page in self.pages], (0, 0, 0, 0))
+        files = {"sheet.png": with_colour_chunks(png(colours), COLOUR)}
         if self.about.options["motion"]:
-            moves = [
-                each.astype(np.float32) / cell_wide * self.about.options["every"] for each in self.others["velocity"]
-            ]
-            reach = max(max((float(np.abs(each).max()) for each in moves), default=0.0), 1e-4)
-            shown = [
-                np.concatenate(
-                    [np.clip(each / reach * 0.5 + 0.5, 0, 1) * 255 + 0.5, np.zeros((*each.shape[:2], 1))], axis=2
-                ).astype(np.uint8)
-                for each in moves
-            ]
-            files["motion.png"] = png(sheet(shown, (128, 128, 0)))
-            facts["motion"] = {
-                "picture": "motion.png",
-                "reach": reach,
-                "of": "a page's width",
-                "red": "to the right",
-                "green": "down",
-                "nowhere": 0.5,
-            }
-        second = self.about.options["second"]
-        if second == "depth":
-            depths = [each[..., 0].astype(np.float32) for each in self.others["depth"]]
-            there = np.concatenate([each[np.isfinite(each)] for each in depths]) if depths else np.zeros(0)
-            near, far = (float(there.min()), float(there.max())) if len(there) else (0.0, 1.0)
-            span = max(far - near, 1e-6)
-            shown = [
-                np.where(np.isfinite(each), (1 - (each - near) / span) * 254 + 1, 0)
-                .clip(0, 255)
-                .astype(np.uint8)[..., None]
-                for each in depths
-            ]
-            files["depth.png"] = png(sheet(shown, (0,))[..., 0])
-            facts["depth"] = {
-                "picture": "depth.png",
-                "nearest": near,
-                "farthest": far,
-                "unit": "m",
-                "white": "near",
-                "black": "nothing",
-            }
-        elif second == "normal":
-            shown = [
-                (np.clip(each.astype(np.float32) * 0.5 + 0.5, 0, 1) * 255 + 0.5).astype(np.uint8)
-                for each in self.others["normal"]
-            ]
-            files["normal.png"] = png(sheet(shown, (128, 128, 128)))
-            facts["normal"] = {
-                "picture": "normal.png",
-                "red": "right",
-                "green": "up",
-                "blue": "toward the camera",
-                "nowhere": 0.5,
-            }
+            pages, facts["motion"] = motion_pages(self.others["velocity"], layout.wide, every)
+            files["motion.png"] = png(layout.sheet(pages, (128, 128, 0)))
+        if self.about.options["second"] == "depth":
+            pages, facts["depth"] = depth_pages(self.others["depth"])
+            files["depth.png"] = png(layout.sheet(pages, (0,))[..., 0])
+        elif self.about.options["second"] == "normal":
+            pages, facts["normal"] = normal_pages(self.others["normal"])
+            files["normal.png"] = png(layout.sheet(pages, (128, 128, 128)))
         with zipfile.ZipFile(self.stream, "w", zipfile.ZIP_STORED) as archive:
             for name, data in files.items():
                 archive.writestr(zipfile.ZipInfo(name, OLD), data)
             archive.writestr(zipfile.ZipInfo("sheet.json", OLD), json.dumps(facts, indent=1) + "\n")
+
+    def _layout(self) -> SheetLayout:
+        _, columns, rows = self._grid()
+        left, top, right, bottom = cut = self._cut()
+        wide, tall = right - left, bottom - top
+        side = max(wide, tall) if self.about.options["shape"] == "square" else 0
+        beside, above = ((side - wide) // 2, (side - tall) // 2) if side else (0, 0)
+        return SheetLayout(
+            columns, rows, self.about.options["padding"], cut, max(wide, side), max(tall, side), beside, above
+        )
 
     def _cut(self) -> tuple[int, int, int, int]:
         """Return what of every page is kept: left, top, right, bottom."""
@@ -249,6 +184,92 @@ class SpriteSheet(FileExporter):
         )
 
     seam = 0.0
+
+
+@dataclass(frozen=True)
+class SheetLayout:
+    """Where pages lie on a sheet, pixels. cut: what of each page is kept, left, top, right, bottom; wide, tall: of a
+    cell without its padding; beside, above: where what is kept lies in it."""
+
+    columns: int
+    rows: int
+    padding: int
+    cut: tuple[int, int, int, int]
+    wide: int
+    tall: int
+    beside: int
+    above: int
+
+    def corner(self, number: int) -> tuple[int, int]:
+        """Return the left and top of a page's cell with its padding."""
+        pad = 2 * self.padding
+        return number % self.columns * (self.wide + pad), number // self.columns * (self.tall + pad)
+
+    def sheet(self, pages: list[np.ndarray], empty: tuple[int, ...]) -> np.ndarray:
+        """Return pages side by side, (height, width, channels) uint8; each cell's edge goes on in its padding."""
+        left, top, right, bottom = self.cut
+        pad, depth = self.padding, len(empty)
+        size = (self.rows * (self.tall + 2 * pad), self.columns * (self.wide + 2 * pad), depth)
+        canvas = np.broadcast_to(np.array(empty, np.uint8), size).copy()
+        for number, page in enumerate(pages):
+            cell = np.broadcast_to(np.array(empty, np.uint8), (self.tall, self.wide, depth)).copy()
+            across, down = slice(self.beside, self.beside + right - left), slice(self.above, self.above + bottom - top)
+            cell[down, across] = page[top:bottom, left:right]
+            padded = np.pad(cell, ((pad, pad), (pad, pad), (0, 0)), mode="edge")
+            x, y = self.corner(number)
+            canvas[y : y + padded.shape[0], x : x + padded.shape[1]] = padded
+        return canvas
+
+    def facts(self, number: int, frame: int) -> dict[str, int]:
+        """Return where a page lies, and where it lay in its frame's picture."""
+        x, y = self.corner(number)
+        return {
+            "frame": frame,
+            "x": x + self.padding,
+            "y": y + self.padding,
+            "width": self.wide,
+            "height": self.tall,
+            "left": self.cut[0] - self.beside,
+            "top": self.cut[1] - self.above,
+        }
+
+
+def motion_pages(velocities: list[np.ndarray], wide: int, every: int) -> tuple[list[np.ndarray], dict[str, Any]]:
+    """Return pages of how far what is seen moves until the next page, in a page's width, as colours; and how to read
+    them. velocities: pixels a frame, (height, width, 2) each; every: frames a page."""
+    moves = [each.astype(np.float32) / wide * every for each in velocities]
+    reach = max(max((float(np.abs(each).max()) for each in moves), default=0.0), 1e-4)
+    pages = [
+        np.concatenate(
+            [np.clip(each / reach * 0.5 + 0.5, 0, 1) * 255 + 0.5, np.zeros((*each.shape[:2], 1))], axis=2
+        ).astype(np.uint8)
+        for each in moves
+    ]
+    words = {"of": "a page's width", "red": "to the right", "green": "down", "nowhere": 0.5}
+    return pages, {"picture": "motion.png", "reach": reach, **words}
+
+
+def depth_pages(depths: list[np.ndarray]) -> tuple[list[np.ndarray], dict[str, Any]]:
+    """Return pages of how near what is seen is, from 255 to 1, 0 where nothing is; and how to read them. depths:
+    metres, (height, width, 1) each, infinite where nothing is."""
+    metres = [each[..., 0].astype(np.float32) for each in depths]
+    there = np.concatenate([each[np.isfinite(each)] for each in metres]) if metres else np.zeros(0)
+    near, far = (float(there.min()), float(there.max())) if len(there) else (0.0, 1.0)
+    span = max(far - near, 1e-6)
+    pages = [
+        np.where(np.isfinite(each), (1 - (each - near) / span) * 254 + 1, 0).clip(0, 255).astype(np.uint8)[..., None]
+        for each in metres
+    ]
+    words = {"unit": "m", "white": "near", "black": "nothing"}
+    return pages, {"picture": "depth.png", "nearest": near, "farthest": far, **words}
+
+
+def normal_pages(normals: list[np.ndarray]) -> tuple[list[np.ndarray], dict[str, Any]]:
+    """Return pages of which way what is seen faces, as colours; and how to read them. normals: as the camera sees them,
+    (height, width, 3) each."""
+    pages = [(np.clip(each.astype(np.float32) * 0.5 + 0.5, 0, 1) * 255 + 0.5).astype(np.uint8) for each in normals]
+    words = {"red": "right", "green": "up", "blue": "toward the camera", "nowhere": 0.5}
+    return pages, {"picture": "normal.png", **words}
 
 
 def loop_seam(pages: list[np.ndarray]) -> float:
