@@ -28,6 +28,7 @@ class OpenUnion:
         self.kinds: dict[str, Any] = {}
         self.nested: dict[str, OpenUnion] = {}
         self._namesakes: dict[tuple[str, str], ModuleType] = {}
+        self._packages: set[str] = set()
         when_rebuilt(self._namesakes.clear)
 
     def load(self, package: str, *modules: str) -> None:
@@ -66,11 +67,12 @@ class OpenUnion:
             if found is None:
                 raise TypeError(f"The {self.name} {tag!r} needs a module of its name in {package}.")
             self._namesakes[key] = import_module(f"{package}.{found}")
+            self._packages.add(package)
         return self._namesakes[key]
 
     def namesake_packages(self) -> list[str]:
         """Return the packages in which modules of its kinds' names were found so far, sorted."""
-        return sorted({package for _, package in self._namesakes})
+        return sorted(self._packages)
 
     def nest(self, tag: str, union: OpenUnion) -> None:
         """Make a tag stand for the kinds of another union."""

@@ -4,7 +4,7 @@ clip."""
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -18,7 +18,7 @@ from ..parts.props import SurfaceProp
 from ..picture import lighting, look_resources, projector_of, projector_of_camera, resources_key
 from ..plan import ByClipPlan, Columns, EmitterPlan, compile_columns
 from ..rows.turn import ROTATION_STATE
-from ..simulation import FIRED, LookEvaluator, Population, frame_inputs
+from ..simulation import FIRED, Frame, LookEvaluator, Population, ShownParticles, frame_inputs
 from .cue_marks import recent_cues, touch_places
 from .look_packet import LARGEST_HALF, _defaults, _layer, _packed_columns
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
@@ -64,6 +64,19 @@ class PlayRequest:
     held: tuple[HeldFrames, ...] = ()
     across: int = WIDTH
     coarse: bool = False
+
+
+@dataclass(frozen=True)
+class _FrameRequest:
+    """A frame that is packed: its number, the clip time of its stage (s), every emitter's frame as it was simulated;
+    measured: with live values; drawn: with arrays that the client does not hold."""
+
+    number: int
+    scene: float
+    frames: Sequence[Frame]
+    stopped: Callable[[], None]
+    measured: bool
+    drawn: bool
 
 
 def play_packets(
@@ -127,101 +140,9 @@ class Packets:
         """
         playing, plan = self.playing, self.playing.plan
         seconds, scene = plan.seconds(number), plan.scene(number)
-        frames = playing.frames(number, stopped)
-        emitters: list[dict[str, Any]] = []
         arrays: dict[str, np.ndarray] = {}
-        for i, (emitter, compiled, look, frame) in enumerate(
-            zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)
-        ):
-            run = playing.shaped[i]
-            population = run.at(number, 0.0, stopped)
-            rest = run.simulated(number, 0.0, stopped)
-            when = run.seconds(number)
-            has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
-            faults = (
-                _faults(frame.faults)
-                + _faults(playing.runs[i].rate_faults)
-                + _faults(run.with_faults(number, 0.0, stopped)[1])
-            )
-            entry: dict[str, Any] = {
-                "uid": emitter.uid,
-                "count": len(population),
-                "faults": faults,
-                "motion": self.motions[i],
-                "look": self.looks[i],
-            }
-            if run.times or run.loop is not None:
-                entry["seen"] = when
-            if run.loop is not None:
-                entry["lacks"] = run.loop.lacks(stopped)
-            index = self._picked(emitter.uid, population)
-            if index >= 0:
-                entry["picked"] = index
-            if measured:
-                entry["measure"] = measure(emitter, compiled, rest, when, population)
-                if index >= 0:
-                    entry["one"] = measure_one(compiled, rest, index, when, population)
-            pictured = [
-                look_resources(part, self.stage, scene, emitter.births.place) for part in playing.drawn_looks(i)
-            ]
-            entry["sheets"] = [
-                short_key(key) if (key := resources_key(sheets, forms)) else "" for sheets, forms, _ in pictured
-            ]
-            throws = [projector_of(part, self.stage, scene, playing.projector) for part in playing.drawn_looks(i)]
-            if any(throws):
-                entry["thrown"] = [
-                    None if t is None else [*(round(float(x), 6) for x in t.rows.ravel()), t.tangent] for t in throws
-                ]
-            problems = [problem for *_, problem in pictured if problem]
-            emitters.append(entry)
-            if not has_motion:
-                arrays[f"position.{i}"] = np.stack(population.position, axis=1)
-                marks = {
-                    "happened": recent_cues(playing.runs[i], run.behind(number)[0]),
-                    "touching": touch_places(look, population, when),
-                }
-                arrays |= {f"{name}.{i}": places for name, places in marks.items() if len(places)}
-            shown = None if has_look else look.show(population, when)
-            if why := explain_invisible(
-                emitter, self._parent(emitter), playing.runs[i], plan, number, population, shown
-            ):
-                entry["unseen"] = why
-            if shown is not None:
-                if emitter.light is not None:
-                    entry["lamps"] = [[round(float(x), 6) for x in lamp] for lamp in lamps_from(shown)]
-                    entry["lights"] = (
-                        int((shown.lamps[:, :3].max(axis=1, initial=0) > 0).sum()) if shown.lamps is not None else 0
-                    )
-                    if entry["lights"] > MOST_LAMPS:
-                        problems.append(
-                            f"{entry['lights']:,} of these light; of all there are the brightest {MOST_LAMPS} count."
-                        )
-                columns = _packed_columns(compiled.looks[0], shown.columns)
-                entry["defaults"] = _defaults(compiled.looks[0], columns)
-                arrays |= {f"look.{name}.{i}": array for name, array in columns.items()}
-                entry["layers"] = []
-                replaced = Faults()
-                replaced.add(shown.faults)
-                for n, part in enumerate(
-                    playing.drawn_in_looks(i, number, population, stopped, shown, self.wanted.coarse)
-                ):
-                    if part.look is not shown.look:
-                        replaced.add(part.faults)
-                    problems += [words for words in (part.problem, part.remark) if words]
-                    layer, more = _layer(part, compiled.looks[0])
-                    entry["layers"].append(layer)
-                    arrays |= {f"layer.{n}.{name}.{i}": array for name, array in more.items()}
-                entry["look_faults"] = _faults(replaced)
-            if problems:
-                entry["stands_in"] = problems[0]
-            if (line := self._lines(population)) is not None:
-                arrays[f"line.{i}"] = line
-            shade = self.shades[i]
-            if shade is not None:
-                given = frame_inputs(population, when)
-                column = prepare_reference(shade.program).run(shade.values, given, len(population))[self.wanted.shade]
-                arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
-                entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
+        at = _FrameRequest(number, scene, playing.frames(number, stopped), stopped, measured, drawn)
+        emitters = [self._emitter(i, at, arrays) for i in range(len(playing.effect.emitters))]
         props = self._props(number, scene, measured, arrays, drawn)
         around = self.fields.around(number)
         if around is not None and drawn:
@@ -240,6 +161,117 @@ class Packets:
         if plan.retimed is not None or plan.loop is not None:
             layer["scene"] = scene
         return pack(layer if around is None else {**layer, "about": True}, arrays)
+
+    def _emitter(self, i: int, at: _FrameRequest, arrays: dict[str, np.ndarray]) -> dict[str, Any]:
+        """Return what a frame's packet says of an emitter; its arrays are put into `arrays`."""
+        playing, number = self.playing, at.number
+        emitter, run, look = playing.effect.emitters[i], playing.shaped[i], playing.looks[i]
+        population, when = run.at(number, 0.0, at.stopped), run.seconds(number)
+        has_motion, has_look = self._held(i, emitter.uid, number) if at.drawn else (True, True)
+        entry = self._facts(i, at, population)
+        problems = self._resources(i, at, entry)
+        if not has_motion:
+            arrays[f"position.{i}"] = np.stack(population.position, axis=1)
+            marks = {
+                "happened": recent_cues(playing.runs[i], run.behind(number)[0]),
+                "touching": touch_places(look, population, when),
+            }
+            arrays |= {f"{name}.{i}": places for name, places in marks.items() if len(places)}
+        shown = None if has_look else look.show(population, when)
+        parent = self._parent(emitter)
+        if why := explain_invisible(emitter, parent, playing.runs[i], playing.plan, number, population, shown):
+            entry["unseen"] = why
+        if shown is not None:
+            problems += self._look(i, at, shown, population, entry, arrays)
+        if problems:
+            entry["stands_in"] = problems[0]
+        if (line := self._lines(population)) is not None:
+            arrays[f"line.{i}"] = line
+        if (shade := self.shades[i]) is not None:
+            given = frame_inputs(population, when)
+            column = prepare_reference(shade.program).run(shade.values, given, len(population))[self.wanted.shade]
+            arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
+            entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
+        return entry
+
+    def _facts(self, i: int, at: _FrameRequest, population: Population) -> dict[str, Any]:
+        """Return what is known of an emitter's particles at a frame, without their looks."""
+        playing, run, number = self.playing, self.playing.shaped[i], at.number
+        emitter, compiled = playing.effect.emitters[i], playing.plan.emitters[i]
+        when = run.seconds(number)
+        faults = (
+            _faults(at.frames[i].faults)
+            + _faults(playing.runs[i].rate_faults)
+            + _faults(run.with_faults(number, 0.0, at.stopped)[1])
+        )
+        entry: dict[str, Any] = {
+            "uid": emitter.uid,
+            "count": len(population),
+            "faults": faults,
+            "motion": self.motions[i],
+            "look": self.looks[i],
+        }
+        if run.times or run.loop is not None:
+            entry["seen"] = when
+        if run.loop is not None:
+            entry["lacks"] = run.loop.lacks(at.stopped)
+        index = self._picked(emitter.uid, population)
+        if index >= 0:
+            entry["picked"] = index
+        if at.measured:
+            rest = run.simulated(number, 0.0, at.stopped)
+            entry["measure"] = measure(emitter, compiled, rest, when, population)
+            if index >= 0:
+                entry["one"] = measure_one(compiled, rest, index, when, population)
+        return entry
+
+    def _resources(self, i: int, at: _FrameRequest, entry: dict[str, Any]) -> list[str]:
+        """Put into an emitter's entry which sheets, forms and projectors its looks are drawn with; return problems."""
+        parts, place = self.playing.drawn_looks(i), self.playing.effect.emitters[i].births.place
+        pictured = [look_resources(part, self.stage, at.scene, place) for part in parts]
+        keys = [resources_key(sheets, forms) for sheets, forms, _ in pictured]
+        entry["sheets"] = [short_key(key) if key else "" for key in keys]
+        throws = [projector_of(part, self.stage, at.scene, self.playing.projector) for part in parts]
+        if any(throws):
+            entry["thrown"] = [
+                None if t is None else [*(round(float(x), 6) for x in t.rows.ravel()), t.tangent] for t in throws
+            ]
+        return [problem for *_, problem in pictured if problem]
+
+    def _look(
+        self,
+        i: int,
+        at: _FrameRequest,
+        shown: ShownParticles,
+        population: Population,
+        entry: dict[str, Any],
+        arrays: dict[str, np.ndarray],
+    ) -> list[str]:
+        """Put into an emitter's entry, and into `arrays`, how its particles look; return problems."""
+        problems: list[str] = []
+        first = self.playing.plan.emitters[i].looks[0]
+        if self.playing.effect.emitters[i].light is not None:
+            entry["lamps"] = [[round(float(x), 6) for x in lamp] for lamp in lamps_from(shown)]
+            lights = 0 if shown.lamps is None else int((shown.lamps[:, :3].max(axis=1, initial=0) > 0).sum())
+            entry["lights"] = lights
+            if lights > MOST_LAMPS:
+                problems.append(f"{lights:,} of these light; of all there are the brightest {MOST_LAMPS} count.")
+        columns = _packed_columns(first, shown.columns)
+        entry["defaults"] = _defaults(first, columns)
+        arrays |= {f"look.{name}.{i}": array for name, array in columns.items()}
+        entry["layers"] = []
+        replaced = Faults()
+        replaced.add(shown.faults)
+        layers = self.playing.drawn_in_looks(i, at.number, population, at.stopped, shown, self.wanted.coarse)
+        for n, part in enumerate(layers):
+            if part.look is not shown.look:
+                replaced.add(part.faults)
+            problems += [words for words in (part.problem, part.remark) if words]
+            layer, more = _layer(part, first)
+            entry["layers"].append(layer)
+            arrays |= {f"layer.{n}.{name}.{i}": array for name, array in more.items()}
+        entry["look_faults"] = _faults(replaced)
+        return problems
 
     def _props(
         self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool
