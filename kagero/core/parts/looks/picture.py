@@ -386,7 +386,8 @@ class PictureLook(LookPart):
             columns["turn"] = tuple(
                 b.input(name) if known else b.const(float(i == 3)) for i, name in enumerate(ROTATION_STATE)
             )
-        for name in (self.given() & set(self._parts)) - set(columns) - {"cut"}:
+        given = self.given()
+        for name in [each for each in self._parts if each in given and each not in columns and each != "cut"]:
             columns[name] = tuple(value for row in self._parts[name] for value in at.row(f"{address}.{row}"))
         if "cut" in self.given():
             columns["cut"] = tuple(at.row(f"{address}.{row}")[0] for row in ("cut", "cut_soft", "rim"))
